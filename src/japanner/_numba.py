@@ -1,0 +1,42 @@
+"""One place for the compile options of all kernels."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from numba import boolean, float32, int64, njit, uint8, uint16, uint32, void
+from numba.core.types import Array
+
+__all__ = ["AREA", "FLAG", "FLOATS", "I64", "ONE_F", "PICTURE", "PLANE", "PLANES", "STORED", "STORED_IN", "TABLE"]
+__all__ += ["BYTES", "PICTURE_IN", "PLANES_IN", "inlined", "kernel", "void"]
+
+# Argument types of kernels; `_IN` arguments are only read, and may be frozen arrays.
+I64, ONE_F, FLAG = int64, float32, boolean
+AREA = (int64,) * 4  # top, bottom, left, right
+STORED, STORED_IN = uint16[:, :, ::1], Array(uint16, 3, "C", readonly=True)
+PLANES, PLANES_IN = float32[:, :, ::1], Array(float32, 3, "C", readonly=True)
+PLANE, TABLE = float32[:, ::1], Array(float32, 1, "C", readonly=True)
+FLOATS = Array(float32, 2, "C", readonly=True)
+PICTURE, PICTURE_IN = uint32[:, ::1], Array(uint32, 2, "C", readonly=True)
+BYTES = Array(uint8, 1, "C", readonly=True)
+
+# The numpy error model lets loops with divisions vectorise; "contract" allows fused multiply-add, and
+# nothing that would reorder sums: replay has to be bit-exact.
+OPTIONS: dict[str, Any] = {"nogil": True, "error_model": "numpy", "fastmath": {"contract"}}
+
+
+def kernel(signature: Any) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
+    """Compile a function for one explicit signature and keep the machine code on disk."""
+
+    def compiled(function: Callable[..., Any]) -> Callable[..., Any]:
+        result: Callable[..., Any] = njit(signature, cache=True, **OPTIONS)(function)
+        return result
+
+    return compiled
+
+
+def inlined(function: Callable[..., Any]) -> Callable[..., Any]:
+    """A function that only kernels call; it is compiled into them."""
+    result: Callable[..., Any] = njit(**OPTIONS)(function)
+    return result

@@ -1,0 +1,94 @@
+"""Moving a colour in value while its hue holds, and the exposure arithmetic of dodging and burning."""
+
+from __future__ import annotations
+
+from typing import Any, Final
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from japanner import checks
+from japanner.color import lab, oklab, srgb
+
+__all__ = ["TONES", "exposed", "srgb_from_value", "tone_weight", "with_value"]
+
+Colour = tuple[float, float, float]
+
+TONES: Final = ("all", "shadows", "midtones", "highlights")
+
+
+def tone_weight(tone: str, value: ArrayLike) -> NDArray[Any]:
+    """Weight 0..1 of a tone range at L* 0..100, any shape; the three ranges sum to 1 everywhere.
+
+    Cosine windows (our choice): shadows fall to 0 at L* 50, highlights rise from there.
+    """
+    t = np.asarray(value, dtype=np.float64) / 100
+    name = checks.one_of("tone", tone, TONES)
+    if name == "all":
+        return np.ones_like(t)
+    if name == "midtones":
+        return np.sin(np.pi * t) ** 2
+    return np.where(t < 0.5 if name == "shadows" else t > 0.5, np.cos(np.pi * t) ** 2, 0.0)
+
+
+def exposed(encoded: ArrayLike, stops: float, tone: str = "all") -> NDArray[Any]:
+    """Encoded sRGB after an exposure of `stops` in linear light, shape (..., 3); channels clip at 1.
+
+    Chromaticity holds until a channel reaches 1. The unit is that of exposure value (ISO 2720):
+    one stop doubles the light.
+    """
+    linear = srgb.decode(checks.as_channels("encoded", encoded))
+    weight = tone_weight(tone, lab.lightness(srgb.luminance(linear)))
+    return srgb.encode(np.minimum(linear * 2.0 ** (stops * weight[..., None]), 1.0))
+
+
+def srgb_from_value(value: float, chroma: float, hue_deg: float) -> Colour:
+    """The encoded colour of CIE L* `value`, OKLab `chroma` and hue; chroma shrinks to fit the sRGB gamut.
+
+    Parameters
+    ----------
+    value : L*, 0..100
+    chroma : OKLab chroma, 0..0.5
+    hue_deg : OKLab hue in degrees
+    """
+    checks.number("value", value, 0, 100)
+    checks.number("chroma", chroma, 0, 0.5)
+    low, high = 0.0, float(chroma)
+    best = _at_chroma(value, high, hue_deg)
+    if _in_gamut(best):
+        return _clipped(best)
+    for _ in range(20):
+        middle = (low + high) / 2
+        best = _at_chroma(value, middle, hue_deg)
+        low, high = (middle, high) if _in_gamut(best) else (low, middle)
+    return _clipped(_at_chroma(value, low, hue_deg))
+
+
+def with_value(encoded: ArrayLike, value: float) -> Colour:
+    """Move one encoded colour to L* `value` at its OKLab hue, keeping chroma as far as the gamut allows."""
+    _, chroma, hue = (float(x) for x in oklab.oklch_from_srgb(encoded))
+    return srgb_from_value(value, min(chroma, 0.5), hue)
+
+
+def _at_chroma(value: float, chroma: float, hue_deg: float) -> NDArray[Any]:
+    """Linear RGB with the OKLab lightness found by bisection whose CIE L* is `value`."""
+    target = float(lab.luminance_from_lightness(value))
+    hue = np.radians(hue_deg)
+    a, b = chroma * np.cos(hue), chroma * np.sin(hue)
+    low, high = 0.0, 1.3
+    for _ in range(40):
+        middle = (low + high) / 2
+        if float(srgb.luminance(oklab.linear_from_oklab(np.array([middle, a, b])))) < target:
+            low = middle
+        else:
+            high = middle
+    return oklab.linear_from_oklab(np.array([low, a, b]))
+
+
+def _in_gamut(linear: NDArray[Any]) -> bool:
+    return bool((linear > -1e-5).all() and (linear < 1 + 1e-5).all())
+
+
+def _clipped(linear: NDArray[Any]) -> Colour:
+    r, g, b = srgb.encode(np.clip(linear, 0, 1))
+    return float(r), float(g), float(b)

@@ -1,0 +1,64 @@
+"""Opening whatever a painter offers: the content decides what it is, not the name."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any, Final
+
+from japanner.errors import FileFormatError, InputError
+from japanner.files import ora_read, png
+from japanner.painting.model import Layer, Painting, Part
+from japanner.raster.tiles import Raster, premultiplied
+
+__all__ = ["Opened", "open_painting"]
+
+LARGEST_FILE: Final = 8 << 30
+
+
+@dataclass(frozen=True, eq=False)
+class Opened:
+    """A painting from a file, the records of how it grew, remarks for the painter, and whether it is native."""
+
+    painting: Painting
+    records: tuple[dict[str, Any], ...] = ()
+    remarks: tuple[str, ...] = ()
+    native: bool = False
+
+
+def open_painting(path: Path) -> Opened:
+    """Open an OpenRaster or PNG file; FileFormatError says in one sentence why that is not possible."""
+    try:
+        with path.open("rb") as file:
+            start, size = file.read(8), path.stat().st_size
+    except OSError as error:
+        raise FileFormatError(f"{path.name} cannot be read: {(error.strerror or str(error)).lower()}.") from error
+    if size > LARGEST_FILE:
+        raise FileFormatError(f"{path.name} is refused: it is {size / 1e9:.0f} GB long.")
+    try:
+        if start.startswith(b"PK"):
+            painting, records, remarks = ora_read.read(path)
+            return Opened(painting, tuple(records), remarks, native=True)
+        if start == png.SIGNATURE:
+            return _from_picture(path)
+    except MemoryError as error:
+        raise FileFormatError(f"{path.name} needs more memory than there is.") from error
+    if size == 0:
+        raise FileFormatError(f"{path.name} is empty.")
+    raise FileFormatError(f"{path.name} is neither an OpenRaster painting nor a PNG picture.")
+
+
+def _from_picture(path: Path) -> Opened:
+    """A picture becomes the flat of a single part."""
+    picture = png.read(path.read_bytes(), path.name)
+    _, height, width = picture.pixels.shape
+    ppi = picture.ppi if picture.ppi and 1 <= picture.ppi <= 10000 else 300.0
+    try:
+        pixels = Raster(width, height).written(0, 0, premultiplied(picture.pixels))
+        layer = Layer(2, "Picture", "flat", pixels)
+        part = Part(1, "Picture", "plain", (layer,))
+        title = "".join(c for c in path.stem if c.isprintable())[:200] or "Untitled"
+        painting = Painting(width, height, ppi, title, parts=(part,), next_uid=3)
+    except InputError as error:
+        raise FileFormatError(f"{path.name} cannot be opened: {error}.") from error
+    return Opened(painting, (), picture.remarks)

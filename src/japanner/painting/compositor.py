@@ -1,0 +1,199 @@
+"""From a painting to its picture, tile by tile.
+
+A part's *behind* layers blend on what is beneath. Its *body* is an isolated group: the flats make it,
+their coverage is the silhouette, and the other body layers blend atop, as if the flats were opaque, so
+that an edge pixel has no fringe. The group lies on what is beneath at the part's strength. *Over* layers
+blend freely on all of it. A body without a shown flat is a plain isolated group.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Iterable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner.painting.model import Layer, Painting, Part
+from japanner.raster import accumulate
+from japanner.raster.accumulate import Accumulator
+from japanner.raster.geometry import TILE, Key, Rect
+from japanner.raster.modes import WHOLE, blend_tile
+from japanner.raster.tiles import Raster
+
+__all__ = ["WORKERS", "Compositor", "Step", "each_tile", "flattened", "plan", "silhouette_tile"]
+
+# One pool for the process: numba kernels release the interpreter, and two threads fill two cores.
+WORKERS: Final = ThreadPoolExecutor(max_workers=2, thread_name_prefix="tiles")
+
+
+@dataclass(frozen=True, eq=False)
+class Step:
+    """One move of the compositor: blend a layer, or open or close (`layer` None) a part's group."""
+
+    layer: Layer | None
+    strength: float = 1.0
+    atop: bool = False
+    grouped: bool = False
+    """Blend into the open group instead of the picture."""
+
+    @property
+    def closes(self) -> bool:
+        return self.layer is None
+
+
+def plan(painting: Painting) -> tuple[Step, ...]:
+    """The steps that make the picture, from back to front; what is hidden is left out."""
+    steps: list[Step] = []
+    for part in painting.parts:
+        if part.shown:
+            steps += [Step(layer, layer.strength * part.strength) for layer in _shown(part, "behind")]
+            steps += _body(part)
+            steps += [Step(layer, layer.strength * part.strength) for layer in _shown(part, "over")]
+    return tuple(steps)
+
+
+def _shown(part: Part, place: str) -> list[Layer]:
+    return [layer for layer in part.in_place(place) if layer.shown and layer.strength > 0]
+
+
+def _body(part: Part) -> list[Step]:
+    body = _shown(part, "body")
+    flats = [layer for layer in body if layer.role == "flat"]
+    rest = [layer for layer in body if layer.role != "flat"]
+    if not body:
+        return []
+    steps = [Step(layer, layer.strength, grouped=True) for layer in flats]
+    steps += [Step(layer, layer.strength, atop=bool(flats), grouped=True) for layer in rest]
+    return [*steps, Step(None, part.strength)]
+
+
+def silhouette_tile(part: Part, key: Key) -> NDArray[np.float32] | None:
+    """Coverage 0..1 (TILE, TILE) of the part's silhouette, shown or not; None where there is none."""
+    tiles = [layer.pixels.tiles[key] for layer in part.flats if key in layer.pixels.tiles]
+    if not tiles:
+        return None
+    acc = accumulate.blank()
+    for tile in tiles:
+        blend_tile("Normal", acc, tile)
+    return acc[3]
+
+
+@dataclass(eq=False)
+class _State:
+    """The picture so far, and the open group if there is one."""
+
+    acc: Accumulator
+    group: Accumulator | None = None
+
+    def copied(self, area: Rect) -> _State:
+        group = None if self.group is None else accumulate.copied(self.group, area)
+        return _State(accumulate.copied(self.acc, area), group)
+
+    def take(self, step: Step, key: Key, area: Rect) -> None:
+        if step.layer is None:
+            if self.group is not None:
+                accumulate.merge(self.acc, self.group, step.strength, area)
+                self.group = None
+            return
+        tile = step.layer.pixels.tiles.get(key)
+        if tile is None:
+            return
+        if step.grouped and self.group is None:
+            if step.atop:
+                return  # nothing of the silhouette here
+            self.group = accumulate.blank()
+        target = self.group if step.grouped and self.group is not None else self.acc
+        blend_tile(step.layer.mode, target, tile, step.strength, atop=step.atop, area=area)
+
+
+class Compositor:
+    """Composes tiles and remembers, for the layer being worked on, what lies under it.
+
+    What is remembered is checked against the very tiles and settings it was made from, so it cannot be stale.
+    """
+
+    REMEMBERED: Final = 320
+
+    def __init__(self) -> None:
+        self._under: OrderedDict[Key, tuple[tuple[object, ...], _State]] = OrderedDict()
+
+    def tile(
+        self, painting: Painting, steps: tuple[Step, ...], key: Key, area: Rect = WHOLE, active: int | None = None
+    ) -> Accumulator:
+        """The picture's accumulator of one tile; only `area` of it is defined.
+
+        `active` is the uid of the layer being worked on: what is under it is kept for the next call.
+        """
+        split = next((i for i, step in enumerate(steps) if step.layer is not None and step.layer.uid == active), 0)
+        if split:
+            state = self._under_tile(painting, steps[:split], key).copied(area)
+        else:
+            state = _State(accumulate.filled(painting.ground, area))
+        for step in steps[split:]:
+            state.take(step, key, area)
+        return state.acc
+
+    def _under_tile(self, painting: Painting, steps: tuple[Step, ...], key: Key) -> _State:
+        made_from: tuple[object, ...] = (painting.ground, *(_fingerprint(step, key) for step in steps))
+        found = self._under.get(key)
+        if found is not None and found[0] == made_from:
+            return found[1]
+        state = _State(accumulate.filled(painting.ground))
+        for step in steps:
+            state.take(step, key, WHOLE)
+        self._under[key] = (made_from, state)
+        while len(self._under) > self.REMEMBERED:
+            self._under.popitem(last=False)
+        return state
+
+
+class _Same:
+    """Compares by identity and keeps its object alive, so that the identity stays unique."""
+
+    __slots__ = ("value",)
+
+    def __init__(self, value: object) -> None:
+        self.value = value
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and self.value is other.value
+
+    def __hash__(self) -> int:
+        return id(self.value)
+
+
+def _fingerprint(step: Step, key: Key) -> tuple[object, ...]:
+    if step.layer is None:
+        return (step.strength,)
+    tile = step.layer.pixels.tiles.get(key)
+    return (_Same(tile), step.layer.mode if tile is not None else "", step.strength, step.atop, step.grouped)
+
+
+def each_tile(keys: Iterable[Key], work: Callable[[Key], None]) -> None:
+    """Run `work` for every key, on all cores if there is enough of it."""
+    todo = list(keys)
+    if len(todo) < 8:
+        for key in todo:
+            work(key)
+    else:
+        list(WORKERS.map(work, todo))
+
+
+def flattened(painting: Painting) -> Raster:
+    """The whole picture as an opaque raster: what export and the merged image of a file show."""
+    steps, tiles = plan(painting), dict[Key, NDArray[np.uint16]]()
+    compositor = Compositor()
+
+    def work(key: Key) -> None:
+        acc = compositor.tile(painting, steps, key)
+        inside = painting.rect.moved(-key[1] * TILE, -key[0] * TILE)
+        acc[:, max(inside.y1, 0) :, :] = 0
+        acc[:, :, max(inside.x1, 0) :] = 0
+        tiles[key] = accumulate.stored(acc)
+
+    each_tile([key for key, _ in painting.rect.tiles()], work)
+    return Raster(painting.width, painting.height).with_tiles(tiles)

@@ -1,0 +1,165 @@
+"""A painting with its history: what the window, scripts and tests all work through."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Any, Final
+
+from japanner.errors import InputError
+from japanner.painting.model import Painting
+from japanner.painting.operations import Change, Operation, operation_from_record, to_record
+from japanner.raster.tiles import TILE_BYTES
+
+__all__ = ["Document", "begun", "new_document", "replayed", "standing_records"]
+
+Record = dict[str, Any]
+
+UNDO: Final[Record] = {"op": "undo"}
+REDO: Final[Record] = {"op": "redo"}
+
+
+@dataclass(frozen=True, eq=False)
+class _Past:
+    """A value to go back (or forward) to, and what leaving it changed."""
+
+    painting: Painting
+    change: Change
+    cost: int
+
+
+class Document:
+    """The present painting, the former ones, and the record of every change.
+
+    `write` is called with each record before the change counts: a journal stores it there, and if it
+    raises, nothing has happened. Undo keeps former values up to `limit_bytes` of tiles not shared with
+    the present; at least one step is always kept.
+    """
+
+    def __init__(
+        self,
+        painting: Painting,
+        *,
+        records: Iterable[Record] = (),
+        write: Callable[[Record], None] | None = None,
+        limit_bytes: int = 1 << 30,
+    ) -> None:
+        self.painting = painting
+        self.records: list[Record] = list(records)
+        self.write = write
+        self._limit_bytes = limit_bytes
+        self._past: list[_Past] = []
+        self._future: list[_Past] = []
+
+    def apply(self, operation: Operation) -> Change:
+        """Run one operation; InputError leaves everything as it was."""
+        painting, change = operation.apply(self.painting)
+        self.commit(operation, painting, change)
+        return change
+
+    def commit(self, operation: Operation, painting: Painting, change: Change) -> None:
+        """Take the outcome of an operation that has already been run, such as a stroke painted live."""
+        self._log(to_record(operation))
+        self._past.append(_Past(self.painting, change, _tiles_lost(self.painting, painting)))
+        self._future.clear()
+        self.painting = painting
+        self._forget()
+
+    def undo(self) -> Change | None:
+        """Go back one step; None if there is none."""
+        return self._step(self._past, self._future, UNDO)
+
+    def redo(self) -> Change | None:
+        """Go forward again; None if there is nothing."""
+        return self._step(self._future, self._past, REDO)
+
+    @property
+    def undo_words(self) -> str | None:
+        return self._past[-1].change.words if self._past else None
+
+    @property
+    def redo_words(self) -> str | None:
+        return self._future[-1].change.words if self._future else None
+
+    @property
+    def undo_bytes(self) -> int:
+        """Memory that former values hold beyond the present one."""
+        return sum(past.cost for past in self._past)
+
+    def _step(self, source: list[_Past], target: list[_Past], record: Record) -> Change | None:
+        if not source:
+            return None
+        self._log(record)
+        former = source.pop()
+        target.append(_Past(self.painting, former.change, _tiles_lost(self.painting, former.painting)))
+        self.painting = former.painting
+        # Undoing a deletion shows as much as the deletion hid.
+        areas = former.change.areas or ((self.painting.rect,) if former.change.structure else ())
+        return Change(former.change.words, tuple(areas), structure=True)
+
+    def _log(self, record: Record) -> None:
+        if self.write is not None:
+            self.write(record)
+        self.records.append(record)
+
+    def _forget(self) -> None:
+        while len(self._past) > 1 and self.undo_bytes > self._limit_bytes:
+            self._past.pop(0)
+
+
+def _tiles_lost(before: Painting, after: Painting) -> int:
+    """Bytes of tiles that only `before` holds."""
+    kept = {layer.uid: layer.pixels for _, layer in after.layers()}
+    lost = 0
+    for _, layer in before.layers():
+        now = kept.get(layer.uid)
+        if now is layer.pixels:
+            continue
+        tiles = {} if now is None else now.tiles
+        lost += sum(tiles.get(key) is not tile for key, tile in layer.pixels.tiles.items())
+    return lost * TILE_BYTES
+
+
+def standing_records(records: Iterable[Record]) -> list[Record]:
+    """The records that still count after all undo and redo among them."""
+    done: list[Record] = []
+    undone: list[Record] = []
+    for record in records:
+        if record == UNDO:
+            if done:
+                undone.append(done.pop())
+        elif record == REDO:
+            if undone:
+                done.append(undone.pop())
+        else:
+            done.append(record)
+            undone.clear()
+    return done
+
+
+def replayed(painting: Painting, records: Iterable[Record]) -> Painting:
+    """The painting after all records; bit for bit what was painted."""
+    for record in standing_records(records):
+        painting, _ = operation_from_record(record).apply(painting)
+    return painting
+
+
+def new_document(width: int, height: int, **settings: Any) -> Document:
+    """An empty painting whose first record says how it began; settings as in `Painting`."""
+    painting = Painting(width, height, **settings)
+    return Document(painting, records=[{"op": "begin", "width": width, "height": height, **settings}])
+
+
+def begun(records: Iterable[Record]) -> Painting:
+    """The painting that records starting with `begin` describe."""
+    standing = standing_records(records)
+    if not standing or standing[0].get("op") != "begin":
+        raise InputError("journal: expected it to say how the painting began")
+    settings = {name: value for name, value in standing[0].items() if name != "op"}
+    if "ground" in settings:
+        settings["ground"] = tuple(settings["ground"])
+    try:
+        painting = Painting(**settings)
+    except TypeError as error:
+        raise InputError(f"journal: {error}") from None
+    return replayed(painting, standing[1:])

@@ -1,0 +1,185 @@
+"""The painting: frozen values that share what they do not change."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
+from typing import Any, Final
+
+from japanner import checks
+from japanner.errors import InputError
+from japanner.raster.geometry import Rect
+from japanner.raster.modes import MODES
+from japanner.raster.tiles import LONGEST_SIDE, Raster
+from japanner.stroke.engine import checked_colour
+
+__all__ = [
+    "LARGEST_AREA_PX",
+    "MATERIALS",
+    "PLACES",
+    "ROLES",
+    "STEP_NAMES",
+    "Layer",
+    "Light",
+    "Painting",
+    "Part",
+]
+
+MATERIALS: Final = ("drawing", "plain", "skin", "hair", "fur", "eye", "metal", "glass", "cloth")
+PLACES: Final = ("behind", "body", "over")
+ROLES: Final = (
+    "sketch",
+    "flat",
+    "shadow",
+    "accent",
+    "undertone",
+    "bounce",
+    "light",
+    "highlight",
+    "texture",
+    "detail",
+    "strands",
+    "strays",
+    "glow",
+)
+STEP_NAMES: Final = ("accent", "shadow", "halftone", "light", "highlight")
+LARGEST_AREA_PX: Final = 200_000_000
+
+
+@dataclass(frozen=True)
+class Light:
+    """The key light: degrees above the horizon (-90..90) and to the right of the viewer (-180..180)."""
+
+    up_deg: float = 48.0
+    right_deg: float = -40.0
+
+    def __post_init__(self) -> None:
+        checks.number("up_deg", self.up_deg, -90, 90)
+        checks.number("right_deg", self.right_deg, -180, 180)
+
+    @property
+    def direction(self) -> tuple[float, float, float]:
+        """Unit vector towards the light: x right, y up, z towards the viewer."""
+        up, right = math.radians(self.up_deg), math.radians(self.right_deg)
+        return math.cos(up) * math.sin(right), math.sin(up), math.cos(up) * math.cos(right)
+
+
+@dataclass(frozen=True, eq=False)
+class Layer:
+    """One sheet of paint. `uid` names it for good, whatever it is called and wherever it moves."""
+
+    uid: int
+    name: str
+    role: str
+    pixels: Raster
+    place: str = "body"
+    mode: str = "Normal"
+    strength: float = 1.0
+    shown: bool = True
+
+    def __post_init__(self) -> None:
+        checks.text("name", self.name, 80)
+        checks.one_of("role", self.role, ROLES)
+        checks.one_of("place", self.place, PLACES)
+        checks.one_of("mode", self.mode, MODES)
+        checks.number("strength", self.strength, 0, 1)
+        _flag("shown", self.shown)
+
+
+@dataclass(frozen=True, eq=False)
+class Part:
+    """One piece of the subject, of one material; its layers stand from first to last.
+
+    scale: the five value steps, L* of accent, shadow, halftone, light and highlight.
+    """
+
+    uid: int
+    name: str
+    material: str = "plain"
+    layers: tuple[Layer, ...] = ()
+    strength: float = 1.0
+    shown: bool = True
+    scale: tuple[float, float, float, float, float] = (10.0, 28.0, 48.0, 68.0, 90.0)
+
+    def __post_init__(self) -> None:
+        checks.text("name", self.name, 80)
+        checks.one_of("material", self.material, MATERIALS)
+        checks.number("strength", self.strength, 0, 1)
+        _flag("shown", self.shown)
+        values = checks.in_range("scale", self.scale, 0, 100)
+        if values.shape != (5,) or (values[1:] <= values[:-1]).any():
+            raise InputError(f"scale: expected five rising L* values, got {self.scale!r}")
+
+    def in_place(self, place: str) -> tuple[Layer, ...]:
+        return tuple(layer for layer in self.layers if layer.place == place)
+
+    @property
+    def flats(self) -> tuple[Layer, ...]:
+        """The layers whose coverage is the silhouette."""
+        return tuple(layer for layer in self.in_place("body") if layer.role == "flat")
+
+
+@dataclass(frozen=True, eq=False)
+class Painting:
+    """The document. ground: encoded colour behind everything; parts stand from back to front."""
+
+    width: int
+    height: int
+    ppi: float = 300.0
+    title: str = "Untitled"
+    ground: tuple[float, float, float] = (0.30, 0.29, 0.28)
+    light: Light = field(default_factory=Light)
+    parts: tuple[Part, ...] = ()
+    next_uid: int = 1
+
+    def __post_init__(self) -> None:
+        checks.integer("width", self.width, 1, LONGEST_SIDE)
+        checks.integer("height", self.height, 1, LONGEST_SIDE)
+        if self.width * self.height > LARGEST_AREA_PX:
+            raise InputError(
+                f"width x height: expected at most {LARGEST_AREA_PX / 1e6:.0f} Mpx, "
+                f"got {self.width * self.height / 1e6:.0f} Mpx"
+            )
+        checks.number("ppi", self.ppi, 1, 10000)
+        checks.text("title", self.title, 200)
+        checked_colour(self.ground)
+
+    @property
+    def rect(self) -> Rect:
+        return Rect(0, 0, self.width, self.height)
+
+    def layers(self) -> Iterator[tuple[Part, Layer]]:
+        for part in self.parts:
+            for layer in part.layers:
+                yield part, layer
+
+    def part(self, uid: int) -> Part:
+        for part in self.parts:
+            if part.uid == uid:
+                return part
+        raise InputError(f"part: expected one of the painting's parts, got {uid!r}")
+
+    def layer(self, uid: int) -> Layer:
+        return self.find(uid)[1]
+
+    def find(self, uid: int) -> tuple[Part, Layer]:
+        """The layer and the part that holds it."""
+        for part, layer in self.layers():
+            if layer.uid == uid:
+                return part, layer
+        raise InputError(f"layer: expected one of the painting's layers, got {uid!r}")
+
+    def with_part(self, uid: int, **changes: Any) -> Painting:
+        self.part(uid)
+        return replace(self, parts=tuple(replace(p, **changes) if p.uid == uid else p for p in self.parts))
+
+    def with_layer(self, uid: int, **changes: Any) -> Painting:
+        part, _ = self.find(uid)
+        fresh = tuple(replace(one, **changes) if one.uid == uid else one for one in part.layers)
+        return self.with_part(part.uid, layers=fresh)
+
+
+def _flag(name: str, value: object) -> None:
+    if not isinstance(value, bool):
+        raise InputError(f"{name}: expected true or false, got {value!r}")

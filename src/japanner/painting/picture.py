@@ -1,0 +1,61 @@
+"""The picture on the easel: 8-bit, with halved levels for zooming out, renewed only where it changed."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner.painting.compositor import Compositor, each_tile, plan
+from japanner.painting.model import Painting
+from japanner.raster import accumulate
+from japanner.raster.geometry import TILE, Key, Rect
+from japanner.raster.halving import halve
+
+__all__ = ["Picture"]
+
+SMALLEST_SIDE = 64
+
+
+class Picture:
+    """Levels of 0xffRRGGBB pixels, uint32 (height, width); each level is half the one before."""
+
+    def __init__(self, painting: Painting) -> None:
+        self.painting = painting
+        self._compositor = Compositor()
+        self.levels: list[NDArray[np.uint32]] = []
+        height, width = painting.height, painting.width
+        while not self.levels or min(height, width) >= SMALLEST_SIDE:
+            self.levels.append(np.zeros((height, width), np.uint32))
+            height, width = (height + 1) // 2, (width + 1) // 2
+        self.refresh(painting, [painting.rect])
+
+    def refresh(self, painting: Painting, areas: Iterable[Rect], active: int | None = None) -> None:
+        """Compose canvas `areas` of `painting` anew; `active` is the uid of the layer being worked on."""
+        self.painting = painting
+        steps, picture = plan(painting), self.levels[0]
+        todo: dict[Key, Rect] = {}
+        for area in areas:
+            for key, local in area.intersected(painting.rect).tiles():
+                todo[key] = todo[key].united(local) if key in todo else local
+
+        def work(key: Key) -> None:
+            acc = self._compositor.tile(painting, steps, key, todo[key], active)
+            accumulate.show(acc, picture, (key[0] * TILE, key[1] * TILE), todo[key])
+
+        each_tile(todo, work)
+        for key, local in todo.items():
+            self._halve(local.moved(key[1] * TILE, key[0] * TILE))
+
+    def value_at(self, x: int, y: int) -> tuple[float, float, float] | None:
+        """Encoded colour 0..1 under a canvas pixel, None outside."""
+        if not (0 <= x < self.painting.width and 0 <= y < self.painting.height):
+            return None
+        pixel = int(self.levels[0][y, x])
+        return (pixel >> 16 & 255) / 255, (pixel >> 8 & 255) / 255, (pixel & 255) / 255
+
+    def _halve(self, area: Rect) -> None:
+        for fine, coarse in zip(self.levels, self.levels[1:], strict=False):
+            area = Rect(area.x0 // 2, area.y0 // 2, (area.x1 + 1) // 2, (area.y1 + 1) // 2)
+            halve(fine, coarse, area)

@@ -1,0 +1,149 @@
+"""Moving whole tiles between their stored, blended and shown forms. Areas are rows, then columns."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import uintp
+
+from japanner._numba import (
+    AREA,
+    BYTES,
+    I64,
+    ONE_F,
+    PICTURE,
+    PICTURE_IN,
+    PLANES,
+    PLANES_IN,
+    STORED,
+    STORED_IN,
+    TABLE,
+    kernel,
+    void,
+)
+
+F = np.float32
+ZERO, HALF, ONE, FULL = F(0), F(0.5), F(1), F(65535)
+
+
+@kernel(void(PLANES, ONE_F, ONE_F, ONE_F, ONE_F, *AREA))
+def fill_tile(acc, r, g, b, a, top, bottom, left, right):
+    """Set `acc` to one premultiplied colour."""
+    for c in range(uintp(4)):
+        value = r if c == 0 else (g if c == 1 else (b if c == 2 else a))
+        for y in range(uintp(top), uintp(bottom)):
+            for x in range(uintp(left), uintp(right)):
+                acc[c, y, x] = value
+
+
+@kernel(void(PLANES_IN, PLANES, *AREA))
+def copy_tile(src, out, top, bottom, left, right):
+    """Copy an accumulator."""
+    for c in range(uintp(4)):
+        for y in range(uintp(top), uintp(bottom)):
+            for x in range(uintp(left), uintp(right)):
+                out[c, y, x] = src[c, y, x]
+
+
+@kernel(void(PLANES, PLANES_IN, ONE_F, *AREA))
+def merge_tile(acc, group, strength, top, bottom, left, right):
+    """Lay an isolated group, itself an accumulator, over `acc` (Porter & Duff's source-over)."""
+    for c in range(uintp(4)):
+        for y in range(uintp(top), uintp(bottom)):
+            for x in range(uintp(left), uintp(right)):
+                rest = ONE - group[3, y, x] * strength
+                acc[c, y, x] = group[c, y, x] * strength + rest * acc[c, y, x]
+
+
+@kernel(void(PLANES_IN, STORED, *AREA))
+def store_tile(acc, out, top, bottom, left, right):
+    """Round an accumulator to uint16; colour never exceeds coverage."""
+    for y in range(uintp(top), uintp(bottom)):
+        for x in range(uintp(left), uintp(right)):
+            out[3, y, x] = np.uint16(min(max(acc[3, y, x], ZERO), ONE) * FULL + HALF)
+        for c in range(uintp(3)):
+            for x in range(uintp(left), uintp(right)):
+                level = np.uint16(min(max(acc[c, y, x], ZERO), ONE) * FULL + HALF)
+                out[c, y, x] = min(level, out[3, y, x])
+
+
+@kernel(void(STORED_IN, PLANES, *AREA))
+def load_tile(src, out, top, bottom, left, right):
+    """Turn stored uint16 into an accumulator."""
+    unit = F(1 / 65535)
+    for c in range(uintp(4)):
+        for y in range(uintp(top), uintp(bottom)):
+            for x in range(uintp(left), uintp(right)):
+                out[c, y, x] = F(src[c, y, x]) * unit
+
+
+@kernel(void(PLANES_IN, PICTURE, I64, I64, *AREA))
+def show_tile(acc, out, row, column, top, bottom, left, right):
+    """Write an opaque accumulator into a picture of 0xffRRGGBB; (row, column) is the tile's corner there."""
+    scale = F(255)
+    for y in range(uintp(top), uintp(bottom)):
+        for x in range(uintp(left), uintp(right)):
+            r = np.uint32(min(max(acc[0, y, x], ZERO), ONE) * scale + HALF)
+            g = np.uint32(min(max(acc[1, y, x], ZERO), ONE) * scale + HALF)
+            b = np.uint32(min(max(acc[2, y, x], ZERO), ONE) * scale + HALF)
+            packed = np.uint32(0xFF000000) | (r << np.uint32(16)) | (g << np.uint32(8)) | b
+            out[uintp(row) + y, uintp(column) + x] = packed
+
+
+@kernel(void(PICTURE_IN, PICTURE, *AREA))
+def halve(src, out, top, bottom, left, right):
+    """Rows top..bottom, columns left..right of `out` as the means of 2 x 2 pixels of `src`."""
+    last_y, last_x = uintp(src.shape[0] - 1), uintp(src.shape[1] - 1)
+    two, mask = np.uint32(0x02020202), np.uint32(0x00FF00FF)
+    low_two = two & mask
+    for y in range(uintp(top), uintp(bottom)):
+        y0, y1 = min(y * uintp(2), last_y), min(y * uintp(2) + uintp(1), last_y)
+        for x in range(uintp(left), uintp(right)):
+            x0, x1 = min(x * uintp(2), last_x), min(x * uintp(2) + uintp(1), last_x)
+            p, q, r, s = src[y0, x0], src[y0, x1], src[y1, x0], src[y1, x1]
+            # Two channels at a time, eight bits apart, so that their sums cannot meet.
+            even = (p & mask) + (q & mask) + (r & mask) + (s & mask) + low_two
+            eight = np.uint32(8)
+            odd = ((p >> eight) & mask) + ((q >> eight) & mask) + ((r >> eight) & mask) + ((s >> eight) & mask)
+            odd += low_two
+            out[y, x] = ((even >> np.uint32(2)) & mask) | (((odd >> np.uint32(2)) & mask) << eight)
+
+
+@kernel(void(PICTURE_IN, PICTURE, BYTES, TABLE))
+def grey_picture(src, out, codes, linear):
+    """The picture's L* as a neutral grey: `linear` decodes 8-bit codes, `codes` maps sqrt(Y) * 4095 to a grey."""
+    wr, wg, wb = F(0.2126), F(0.7152), F(0.0722)
+    for y in range(uintp(src.shape[0])):
+        for x in range(uintp(src.shape[1])):
+            p = src[y, x]
+            r = linear[(p >> np.uint32(16)) & np.uint32(255)]
+            g = linear[(p >> np.uint32(8)) & np.uint32(255)]
+            b = linear[p & np.uint32(255)]
+            level = np.uint32(codes[uintp(np.sqrt(min(wr * r + wg * g + wb * b, ONE)) * F(4095) + HALF)])
+            out[y, x] = np.uint32(0xFF000000) | (level << np.uint32(16)) | (level << np.uint32(8)) | level
+
+
+@kernel(void(STORED_IN, STORED))
+def straighten(src, out):
+    """Straight from premultiplied, rounded half up; 0 where there is no coverage."""
+    for y in range(uintp(src.shape[1])):
+        for x in range(uintp(src.shape[2])):
+            coverage = np.uint32(src[3, y, x])
+            out[3, y, x] = src[3, y, x]
+            if coverage == 0 or coverage == 65535:
+                for c in range(uintp(3)):
+                    out[c, y, x] = src[c, y, x]
+                continue
+            for c in range(uintp(3)):
+                level = np.uint32(src[c, y, x]) * np.uint32(65535) + (coverage >> np.uint32(1))
+                out[c, y, x] = np.uint16(level // coverage)
+
+
+@kernel(void(STORED_IN, STORED))
+def premultiply(src, out):
+    """Premultiplied from straight, rounded."""
+    for y in range(uintp(src.shape[1])):
+        for x in range(uintp(src.shape[2])):
+            coverage = np.uint32(src[3, y, x])
+            out[3, y, x] = src[3, y, x]
+            for c in range(uintp(3)):
+                out[c, y, x] = np.uint16((np.uint32(src[c, y, x]) * coverage + np.uint32(32767)) // np.uint32(65535))

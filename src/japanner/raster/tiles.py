@@ -1,0 +1,119 @@
+"""Sparse planar pixels that share their tiles between versions."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner import checks
+from japanner.errors import InputError
+from japanner.raster import _kernels_tiles as kernels
+from japanner.raster.geometry import TILE, Key, Rect
+
+__all__ = ["EMPTY_TILE", "LONGEST_SIDE", "Raster", "premultiplied", "straight"]
+
+Tile = NDArray[np.uint16]
+
+LONGEST_SIDE: Final = 32768
+TILE_BYTES: Final = 4 * TILE * TILE * 2
+
+EMPTY_TILE: Final[Tile] = np.zeros((4, TILE, TILE), np.uint16)
+EMPTY_TILE.setflags(write=False)
+
+
+@dataclass(frozen=True, eq=False)
+class Raster:
+    """Premultiplied sRGB-encoded R, G, B and coverage in 0..65535, as tiles of uint16 (4, TILE, TILE).
+
+    A value: tiles are never written to after they are in a raster, so versions share them freely.
+    A tile that is missing is empty; pixels of edge tiles beyond the canvas are always empty.
+    """
+
+    width: int
+    height: int
+    tiles: Mapping[Key, Tile] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        checks.integer("width", self.width, 1, LONGEST_SIDE)
+        checks.integer("height", self.height, 1, LONGEST_SIDE)
+
+    @property
+    def rect(self) -> Rect:
+        return Rect(0, 0, self.width, self.height)
+
+    @property
+    def byte_count(self) -> int:
+        return len(self.tiles) * TILE_BYTES
+
+    def tile(self, key: Key) -> Tile:
+        return self.tiles.get(key, EMPTY_TILE)
+
+    def bounds(self) -> Rect:
+        """The smallest rectangle of canvas pixels that holds all paint."""
+        found = Rect(0, 0, 0, 0)
+        for key, tile in self.tiles.items():
+            rows, columns = tile[3].any(axis=1).nonzero()[0], tile[3].any(axis=0).nonzero()[0]
+            if rows.size:
+                local = Rect(int(columns[0]), int(rows[0]), int(columns[-1]) + 1, int(rows[-1]) + 1)
+                found = found.united(local.moved(key[1] * TILE, key[0] * TILE))
+        return found.intersected(self.rect)
+
+    def read(self, area: Rect) -> NDArray[np.uint16]:
+        """Pixels of `area` as uint16 (4, height, width); what lies outside the canvas reads as empty."""
+        result = np.zeros((4, area.height, area.width), np.uint16)
+        for key, local in area.tiles():
+            tile = self.tiles.get(key)
+            if tile is not None:
+                target = local.moved(key[1] * TILE - area.x0, key[0] * TILE - area.y0)
+                result[:, target.y0 : target.y1, target.x0 : target.x1] = tile[
+                    :, local.y0 : local.y1, local.x0 : local.x1
+                ]
+        return result
+
+    def written(self, x: int, y: int, pixels: NDArray[np.uint16]) -> Raster:
+        """The raster with uint16 (4, h, w) `pixels` in place of what was at (x, y); the canvas clips them."""
+        if pixels.ndim != 3 or pixels.shape[0] != 4 or pixels.dtype != np.uint16:
+            raise InputError(f"pixels: expected uint16 of shape (4, h, w), got {pixels.dtype} {pixels.shape}")
+        if (pixels[:3] > pixels[3]).any():
+            raise InputError("pixels: expected premultiplied colour, got a channel above its coverage")
+        area = Rect(x, y, x + pixels.shape[2], y + pixels.shape[1]).intersected(self.rect)
+        fresh: dict[Key, Tile] = {}
+        for key, local in area.tiles():
+            tile = self.tile(key).copy()
+            source = local.moved(key[1] * TILE - x, key[0] * TILE - y)
+            tile[:, local.y0 : local.y1, local.x0 : local.x1] = pixels[:, source.y0 : source.y1, source.x0 : source.x1]
+            fresh[key] = tile
+        return self.with_tiles(fresh)
+
+    def with_tiles(self, fresh: Mapping[Key, Tile]) -> Raster:
+        """The raster with some tiles replaced; empty ones are dropped, and the rest is frozen."""
+        tiles = dict(self.tiles)
+        for key, tile in fresh.items():
+            if tile[3].any():
+                tile.setflags(write=False)
+                tiles[key] = tile
+            else:
+                tiles.pop(key, None)
+        return replace(self, tiles=tiles)
+
+
+def straight(pixels: NDArray[np.uint16]) -> NDArray[np.uint16]:
+    """Straight (4, h, w) from premultiplied (4, h, w), both uint16, rounded; empty pixels become 0.
+
+    `premultiplied` undoes it exactly: rounding moves a straight channel by at most 1/2, which is less
+    than 1/2 after multiplying by a coverage below 1, so the second rounding finds the old number.
+    """
+    result = np.empty(pixels.shape, np.uint16)
+    kernels.straighten(np.ascontiguousarray(pixels), result)
+    return result
+
+
+def premultiplied(pixels: NDArray[np.uint16]) -> NDArray[np.uint16]:
+    """Premultiplied (4, h, w) from straight (4, h, w), both uint16, rounded."""
+    result = np.empty(pixels.shape, np.uint16)
+    kernels.premultiply(np.ascontiguousarray(pixels), result)
+    return result

@@ -1,0 +1,84 @@
+"""Painting from a script: the same operations that the window makes, without the window.
+
+See docs/scripting.md.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from japanner.files import ora_write, png
+from japanner.painting.document import Document, new_document
+from japanner.painting.model import Painting
+from japanner.painting.operations import AddPart, Operation, Stroke, begin_stroke
+from japanner.painting.working_order import stage_for
+from japanner.stroke.brush import Brush
+from japanner.stroke.shipped import shipped_brush
+
+__all__ = ["Script", "shipped_brush"]
+
+Colour = Sequence[float]
+
+
+class Script:
+    """A document and short words for what scripts do most."""
+
+    def __init__(self, document: Document) -> None:
+        self.document = document
+
+    @staticmethod
+    def new(width: int, height: int, **settings: Any) -> Script:
+        """Begin an empty painting; settings as in `Painting`: ppi, title, ground."""
+        return Script(new_document(width, height, **settings))
+
+    @property
+    def painting(self) -> Painting:
+        return self.document.painting
+
+    def do(self, operation: Operation) -> None:
+        """Apply any operation."""
+        self.document.apply(operation)
+
+    def part(self, name: str, material: str = "plain") -> int:
+        """Add a part in front; its uid."""
+        self.do(AddPart(name, material))
+        return self.painting.parts[-1].uid
+
+    def layer(self, part: int, role: str, **settings: Any) -> int:
+        """Add a layer, set up as the part's working order has it unless `settings` say else; its uid."""
+        uid = self.painting.next_uid
+        operation = stage_for(self.painting.part(part), role).layer_for(part)
+        self.do(replace(operation, **settings))
+        return uid
+
+    def stroke(
+        self, layer: int, brush: Brush, colour: Colour, rows: Iterable[Sequence[float]], *, wipe: bool = False
+    ) -> None:
+        """Draw one stroke; rows are x, y, pressure and so on, as in `PenSample`."""
+        stroke = begin_stroke(self.painting, layer, brush, colour, wipe=wipe)
+        areas = stroke.add(_plain(rows)) + stroke.finish()
+        operation = Stroke(
+            layer,
+            brush.to_record(),
+            (float(colour[0]), float(colour[1]), float(colour[2])),
+            tuple(tuple(sample) for sample in stroke.samples),
+            wipe=wipe,
+        )
+        self.document.commit(operation, *operation.finished(self.painting, stroke, areas))
+
+    def save(self, path: str | Path) -> None:
+        """Save as .ora."""
+        ora_write.write(self.painting, Path(path), self.document.records)
+
+    def export(self, path: str | Path, bits: int = 8) -> None:
+        """Write the picture as PNG."""
+        png.export(self.painting, Path(path), bits=bits)
+
+
+def _plain(rows: Iterable[Sequence[float]]) -> list[tuple[float, ...]]:
+    return [tuple(row) for row in np.asarray(list(rows), dtype=float).tolist()]

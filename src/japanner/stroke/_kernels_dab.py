@@ -1,0 +1,179 @@
+"""Dabs into coverage, and coverage into pixels. Areas are rows, then columns, in the tile's own pixels."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import uintp
+
+from japanner._numba import AREA, FLAG, FLOATS, ONE_F, PLANE, PLANES, STORED, STORED_IN, TABLE, inlined, kernel, void
+
+F = np.float32
+ZERO, HALF, ONE, TWO, FULL = F(0), F(0.5), F(1), F(2), F(65535)
+
+# cos(pi r) as a polynomial in q = r^2 (a minimax fit would gain nothing at float32): no root, no cosine.
+C1, C2, C3, C4 = F(-4.934802200544679), F(4.058712126416768), F(-1.3352627688545893), F(0.2353306303588935)
+C5, C6, C7 = F(-0.025806891390014062), F(0.0019295743094039232), F(-0.0001046381049248457)
+
+
+@inlined
+def mop_profile(q):
+    """Half of 1 + cos(pi r), r = sqrt(q) 0..1 of the radius."""
+    cosine = ONE + q * (C1 + q * (C2 + q * (C3 + q * (C4 + q * (C5 + q * (C6 + q * C7))))))
+    return max(HALF + HALF * cosine, ZERO) if q < ONE else ZERO
+
+
+@inlined
+def round_profile(distance, inner, ramp):
+    """1 up to `inner` px, then a smooth step down over `ramp` px (never under one: the edge is anti-aliased)."""
+    t = min(max((distance - inner) / ramp, ZERO), ONE)
+    return ONE - t * t * (F(3) - TWO * t)
+
+
+@inlined
+def _add(old, alpha, ceiling, even):
+    """Even: the greatest dab counts. Build-up: each dab takes its share of what is left below the ceiling."""
+    return max(old, ceiling * alpha) if even else old + max(ceiling - old, ZERO) * alpha
+
+
+@kernel(void(PLANE, FLOATS, ONE_F, ONE_F, FLAG, ONE_F, FLAG, *AREA))
+def stamp(coverage, dabs, left_px, top_px, mop, edge, even, top, bottom, left, right):
+    """Stamp dabs (n, 5: x, y, radius, strength, flow) into a tile's coverage whose corner is (left_px, top_px)."""
+    for i in range(dabs.shape[0]):
+        cx, cy = dabs[i, 0] - left_px, dabs[i, 1] - top_px
+        radius, ceiling, flow = dabs[i, 2], dabs[i, 3], dabs[i, 4]
+        # A tip smaller than a pixel keeps its area: thinner, not gone.
+        thin = min(radius / F(0.5), ONE)
+        radius = max(radius, F(0.5))
+        flow *= thin * thin
+        ramp = max(edge * radius, ONE)
+        inner = radius + HALF - ramp if ramp == ONE else radius - ramp
+        reach = radius + ONE
+        y0, y1 = max(top, int(np.floor(cy - reach))), min(bottom, int(np.ceil(cy + reach)) + 1)
+        x0, x1 = max(left, int(np.floor(cx - reach))), min(right, int(np.ceil(cx + reach)) + 1)
+        if y0 >= y1 or x0 >= x1:
+            continue
+        soft_radius = max(radius, ONE)
+        unit = ONE / (soft_radius * soft_radius)
+        for y in range(uintp(y0), uintp(y1)):
+            dy = F(y) + HALF - cy
+            dy2 = dy * dy
+            if mop:
+                for x in range(uintp(x0), uintp(x1)):
+                    dx = F(x) + HALF - cx
+                    alpha = mop_profile((dx * dx + dy2) * unit) * flow
+                    coverage[y, x] = _add(coverage[y, x], alpha, ceiling, even)
+            else:
+                for x in range(uintp(x0), uintp(x1)):
+                    dx = F(x) + HALF - cx
+                    alpha = round_profile(np.sqrt(dx * dx + dy2), inner, ramp) * flow
+                    coverage[y, x] = _add(coverage[y, x], alpha, ceiling, even)
+
+
+@kernel(void(STORED_IN, FLOATS, ONE_F, ONE_F, ONE_F, STORED, *AREA))
+def lay_tile(base, coverage, r, g, b, out, top, bottom, left, right):
+    """Lay an opaque colour (0..1) over `base` where there is coverage."""
+    for c in range(uintp(4)):
+        paint = (r if c == 0 else (g if c == 1 else (b if c == 2 else ONE))) * FULL
+        for y in range(uintp(top), uintp(bottom)):
+            for x in range(uintp(left), uintp(right)):
+                a = coverage[y, x]
+                out[c, y, x] = np.uint16(F(base[c, y, x]) * (ONE - a) + paint * a + HALF)
+    for c in range(uintp(3)):
+        # Rounding may lift a channel one code over its coverage.
+        for y in range(uintp(top), uintp(bottom)):
+            for x in range(uintp(left), uintp(right)):
+                out[c, y, x] = min(out[c, y, x], out[3, y, x])
+
+
+@kernel(void(STORED_IN, FLOATS, STORED, *AREA))
+def wipe_tile(base, coverage, out, top, bottom, left, right):
+    """Take paint off where there is coverage (Porter & Duff's destination-out)."""
+    for c in range(uintp(4)):
+        for y in range(uintp(top), uintp(bottom)):
+            for x in range(uintp(left), uintp(right)):
+                out[c, y, x] = np.uint16(F(base[c, y, x]) * (ONE - coverage[y, x]) + HALF)
+
+
+@inlined
+def _between(table, position):
+    """Linear interpolation in a table at `position` 0..1."""
+    scaled = position * F(table.size - 1)
+    # By way of int32: the machine has no quick conversion from float to a 64-bit unsigned number.
+    index = uintp(np.int32(scaled))
+    low, high = table[index], table[min(index + uintp(1), uintp(table.size - 1))]
+    return low + (high - low) * (scaled - F(np.int32(scaled)))
+
+
+@kernel(void(STORED_IN, FLOATS, TABLE, TABLE, TABLE, TABLE, STORED, *AREA))
+def expose_tile(base, coverage, gain, decode, encode, weight, out, top, bottom, left, right):
+    """Multiply linear light by the gain at coverage times weight of the tone, in the layer's own paint.
+
+    Tables: `gain` over 0..1 is 2 ** (stops * t); `decode` over 65536 codes; `encode` and `weight` over the
+    square root of linear light and of luminance. All are smooth enough for linear interpolation.
+    """
+    for y in range(uintp(top), uintp(bottom)):
+        for x in range(uintp(left), uintp(right)):
+            a, amount = base[3, y, x], coverage[y, x]
+            out[3, y, x] = a
+            if a == 0 or amount == ZERO:
+                for c in range(uintp(3)):
+                    out[c, y, x] = base[c, y, x]
+                continue
+            unit = FULL / F(a)
+            r = decode[uintp(np.int32(min(F(base[0, y, x]) * unit + HALF, FULL)))]
+            g = decode[uintp(np.int32(min(F(base[1, y, x]) * unit + HALF, FULL)))]
+            b = decode[uintp(np.int32(min(F(base[2, y, x]) * unit + HALF, FULL)))]
+            luminance = min(F(0.2126) * r + F(0.7152) * g + F(0.0722) * b, ONE)
+            k = _between(gain, amount * _between(weight, np.sqrt(luminance)))
+            out[0, y, x] = np.uint16(_between(encode, np.sqrt(min(r * k, ONE))) * F(a) + HALF)
+            out[1, y, x] = np.uint16(_between(encode, np.sqrt(min(g * k, ONE))) * F(a) + HALF)
+            out[2, y, x] = np.uint16(_between(encode, np.sqrt(min(b * k, ONE))) * F(a) + HALF)
+
+
+@inlined
+def _smudge_row(target, source, apart, carried, c, y, v, x0, first, count, alpha, keep):
+    """One channel row of a dab: lay what is carried, and take up what was there."""
+    for k in range(count):
+        old, load = source[c, y, x0 + k], carried[c, v, first + k]
+        if apart:
+            source[c, y, x0 + k] = (ONE - alpha[k]) * old + alpha[k] * load
+        mine = target[c, y, x0 + k]
+        target[c, y, x0 + k] = (ONE - alpha[k]) * mine + alpha[k] * load
+        carried[c, v, first + k] = keep[k] * load + (ONE - keep[k]) * old
+
+
+@kernel(void(PLANES, PLANES, FLAG, PLANES, FLOATS, FLAG, ONE_F, ONE_F, *AREA))
+def smudge(target, source, apart, carried, dabs, mop, edge, hold, top, bottom, left, right):
+    """Drag paint through a region, dab after dab (dabs as in `stamp`, in the region's own pixels).
+
+    Each dab lays the carried paint on `target` and then takes up: carried = hold * carried + (1 - hold) * old,
+    where old is what `source` held before. `source` is `target`, or (`apart`) the visible picture, which is
+    then dragged along. `carried` covers the largest tip; where its coverage is below 0 it has not touched the
+    picture yet, and only takes up. Pixels outside top..bottom, left..right, the canvas, neither give nor take.
+    """
+    size = carried.shape[1]
+    alpha, keep = np.empty(size, np.float32), np.empty(size, np.float32)
+    for i in range(dabs.shape[0]):
+        cx, cy = dabs[i, 0], dabs[i, 1]
+        radius, amount = max(dabs[i, 2], HALF), dabs[i, 3] * dabs[i, 4]
+        ramp = max(edge * radius, ONE)
+        inner = radius + HALF - ramp if ramp == ONE else radius - ramp
+        soft_radius = max(radius, ONE)
+        unit = ONE / (soft_radius * soft_radius)
+        corner_y, corner_x = int(np.floor(cy)) - size // 2, int(np.floor(cx)) - size // 2
+        y0, y1 = max(corner_y, top), min(corner_y + size, bottom)
+        left_x, right_x = max(corner_x, left), min(corner_x + size, right)
+        if y0 >= y1 or left_x >= right_x:
+            continue
+        x0, first, count = uintp(left_x), uintp(left_x - corner_x), uintp(right_x - left_x)
+        for y in range(uintp(y0), uintp(y1)):
+            v = uintp(int(y) - corner_y)
+            dy = F(y) + HALF - cy
+            for k in range(count):
+                dx = F(x0 + k) + HALF - cx
+                q = dx * dx + dy * dy
+                touched = ONE if carried[3, v, first + k] >= ZERO else ZERO
+                profile = mop_profile(q * unit) if mop else round_profile(np.sqrt(q), inner, ramp)
+                alpha[k], keep[k] = profile * amount * touched, hold * touched
+            for c in range(uintp(4)):
+                _smudge_row(target, source, apart, carried, c, y, v, x0, first, count, alpha, keep)

@@ -1,0 +1,96 @@
+"""Strokes that gather coverage and apply it to the paint as it was when the stroke began."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner.raster.geometry import TILE, Key, Rect
+from japanner.raster.tiles import Raster
+from japanner.stroke import _kernels_dab as kernels
+from japanner.stroke.brush import Brush
+from japanner.stroke.dabs import DabRows, area_of
+from japanner.stroke.exposure import decode_table, encode_table, gain_table, weight_table
+
+__all__ = ["RESOLVERS", "CoverageStroke"]
+
+Tile = NDArray[np.uint16]
+Colour = tuple[float, float, float]
+Resolve = Callable[[Tile, NDArray[np.float32], Tile, Rect], None]
+"""Fill an area of the third tile from the first, as it was, and the coverage."""
+
+
+def _lay(brush: Brush, colour: Colour) -> Resolve:
+    r, g, b = (np.float32(c) for c in colour)
+    return lambda base, coverage, out, area: kernels.lay_tile(base, coverage, r, g, b, out, *area.rows_and_columns)
+
+
+def _wipe(brush: Brush, colour: Colour) -> Resolve:
+    return lambda base, coverage, out, area: kernels.wipe_tile(base, coverage, out, *area.rows_and_columns)
+
+
+def _expose(sign: int) -> Callable[[Brush, Colour], Resolve]:
+    def make(brush: Brush, colour: Colour) -> Resolve:
+        tables = (gain_table(sign * brush.stops), decode_table(), encode_table(), weight_table(brush.tone))
+        return lambda base, coverage, out, area: kernels.expose_tile(
+            base, coverage, *tables, out, *area.rows_and_columns
+        )
+
+    return make
+
+
+RESOLVERS: Final[dict[str, Callable[[Brush, Colour], Resolve]]] = {
+    "lay": _lay,
+    "wipe": _wipe,
+    "dodge": _expose(+1),
+    "burn": _expose(-1),
+}
+
+
+class CoverageStroke:
+    """Lay, wipe, dodge, burn: dabs add to a coverage, and the paint is made anew from it and the old paint.
+
+    So nothing accumulates in the paint itself: overlapping passes inside one stroke leave no stripe.
+    """
+
+    def __init__(self, base: Raster, brush: Brush, colour: Colour, kind: str) -> None:
+        self.tiles: dict[Key, Tile] = {}
+        self._base = base
+        self._brush = brush
+        self._coverage: dict[Key, NDArray[np.float32]] = {}
+        self._resolve = RESOLVERS[kind](brush, colour)
+
+    def put(self, rows: DabRows) -> list[Rect]:
+        """Stamp dabs and renew the paint under them; the changed canvas areas."""
+        changed = []
+        for key, _ in area_of(rows).intersected(self._base.rect).tiles():
+            canvas_part = Rect.of_tile(key).intersected(self._base.rect)
+            near = rows[_reaching(rows, canvas_part)]
+            if len(near):
+                area = area_of(near).intersected(canvas_part)
+                self._renew(key, near, area.moved(-key[1] * TILE, -key[0] * TILE))
+                changed.append(area)
+        return changed
+
+    def _renew(self, key: Key, rows: DabRows, local: Rect) -> None:
+        base = self._base.tile(key)
+        if key not in self.tiles:
+            self._coverage[key] = np.zeros((TILE, TILE), np.float32)
+            self.tiles[key] = base.copy()
+        brush, coverage = self._brush, self._coverage[key]
+        left_px, top_px = np.float32(key[1] * TILE), np.float32(key[0] * TILE)
+        edge = np.float32(brush.edge)
+        kernels.stamp(coverage, rows, left_px, top_px, brush.tip == "mop", edge, brush.even, *local.rows_and_columns)
+        self._resolve(base, coverage, self.tiles[key], local)
+
+
+def _reaching(rows: DabRows, area: Rect) -> NDArray[np.bool_]:
+    """Which dabs touch `area`."""
+    reach = rows[:, 2] + 2
+    across = (rows[:, 0] + reach > area.x0) & (rows[:, 0] - reach < area.x1)
+    down = (rows[:, 1] + reach > area.y0) & (rows[:, 1] - reach < area.y1)
+    touching: NDArray[np.bool_] = across & down
+    return touching

@@ -1,0 +1,80 @@
+"""A stroke in progress: pen samples in, changed areas out. Live painting and replay run this same code."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+import numpy as np
+
+from japanner import checks
+from japanner.raster.geometry import Key, Rect
+from japanner.raster.tiles import Raster
+from japanner.stroke import dabs
+from japanner.stroke.brush import Brush
+from japanner.stroke.coverage import RESOLVERS, Colour, CoverageStroke, Tile
+from japanner.stroke.path import DabPath
+from japanner.stroke.samples import PenSample, admitted
+from japanner.stroke.smudge import SmudgeStroke, VisibleTile
+
+__all__ = ["StrokeInProgress", "checked_colour"]
+
+
+def checked_colour(colour: Sequence[float]) -> Colour:
+    """An encoded colour of three channels 0..1."""
+    values = checks.in_range("colour", colour, 0, 1)
+    checks.as_channels("colour", values.reshape(-1))
+    r, g, b = (float(v) for v in values.reshape(3))
+    return r, g, b
+
+
+class StrokeInProgress:
+    """One stroke of `brush` on the pixels of one layer.
+
+    `tiles` holds the stroke's own copies of the tiles it has changed so far; `base` is left as it is.
+    """
+
+    def __init__(
+        self,
+        base: Raster,
+        brush: Brush,
+        colour: Sequence[float],
+        *,
+        wipe: bool = False,
+        visible: VisibleTile | None = None,
+    ) -> None:
+        """`wipe`: the brush takes paint off instead; `visible`: gives tiles of the picture to pick up from."""
+        self.base = base
+        self.brush = brush
+        self.samples: list[PenSample] = []
+        self._path = DabPath(lambda pressure: dabs.step_px(brush, pressure))
+        kind = "wipe" if wipe else brush.kind
+        self._stroke: CoverageStroke | SmudgeStroke
+        if kind in RESOLVERS:
+            self._stroke = CoverageStroke(base, brush, checked_colour(colour), kind)
+        else:
+            self._stroke = SmudgeStroke(base, brush, visible)
+
+    @property
+    def tiles(self) -> dict[Key, Tile]:
+        return self._stroke.tiles
+
+    def add(self, samples: Iterable[Sequence[float]]) -> list[Rect]:
+        """Take pen samples; the canvas areas that changed. Samples that are not finite are dropped."""
+        changed: list[Rect] = []
+        for sample in samples:
+            pen = admitted(sample, self.base.width, self.base.height)
+            if pen is not None:
+                self.samples.append(pen)
+                changed += self._put(self._path.add(pen))
+        return changed
+
+    def finish(self) -> list[Rect]:
+        """Draw what was held back for the spline; the canvas areas that changed."""
+        return self._put(self._path.end())
+
+    def result(self) -> Raster:
+        """The layer's pixels with the stroke on them; its tiles are frozen by this."""
+        return self.base.with_tiles(self.tiles)
+
+    def _put(self, path: np.ndarray) -> list[Rect]:
+        return self._stroke.put(dabs.rows_for(self.brush, path)) if len(path) else []
