@@ -57,8 +57,9 @@ class SmudgeStroke:
         self._drag(rows, area, keys, corner)
         changed = area_of(rows).intersected(area)
         for key, local in changed.tiles():
-            out = self.tiles.setdefault(key, np.zeros((4, TILE, TILE), np.uint16))
-            accumulate.store_into(self._paint[key], out, local)
+            if key not in self.tiles:
+                self.tiles[key] = self._base.tile(key).copy()
+            accumulate.store_into(self._paint[key], self.tiles[key], local)
         return [changed]
 
     def _drag(self, rows: DabRows, area: Rect, keys: list[Key], corner: Rect) -> None:

@@ -1,0 +1,32 @@
+# Every target sets up what it needs by itself; the second time that takes a moment.
+PYTHON ?= python3
+BIN := .venv/bin
+
+.PHONY: demo run test lint bench screenshots set-up clean
+
+demo: set-up
+	$(BIN)/japanner --demo studies
+
+run: set-up
+	$(BIN)/japanner
+
+set-up:
+	@$(PYTHON) tools/set_up.py
+
+test:
+	@$(PYTHON) tools/set_up.py --tests
+	$(BIN)/python -m pytest
+
+lint: set-up
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+
+bench: set-up
+	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench
+
+screenshots: set-up
+	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/screenshots.py
+
+clean:
+	rm -rf .venv build out .pytest_cache .hypothesis .mypy_cache .ruff_cache

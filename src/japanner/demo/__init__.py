@@ -1,0 +1,28 @@
+"""Demo paintings, made by stroke scripts through the public scripting interface."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Final
+
+from japanner.demo import studies
+from japanner.scripting import Script
+
+__all__ = ["DEMOS", "Demo", "Progress"]
+
+Progress = Callable[[float, str], None]
+
+
+@dataclass(frozen=True)
+class Demo:
+    """A painting that paints itself."""
+
+    title: str
+    words: str
+    paint: Callable[[Progress], Script]
+
+
+DEMOS: Final = {
+    "studies": Demo("Studies sheet", "A ball, an egg and a tube, from flat to highlight.", studies.paint),
+}

@@ -1,0 +1,1 @@
+"""Everything that knows Qt: the window, its panels, and the pen."""

@@ -1,0 +1,60 @@
+"""A brush's own stroke as a small picture, drawn by the engine itself."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtGui import QImage
+
+from japanner.raster.tiles import Raster, straight
+from japanner.stroke.brush import Brush
+from japanner.stroke.engine import StrokeInProgress
+
+__all__ = ["preview_image"]
+
+INK = (0.925, 0.902, 0.855)
+# Drawn at twice the size and reduced, so that thin tips stay clean.
+SCALE = 2
+BAND = ((0.20, 0.19, 0.18), (0.52, 0.49, 0.45), (0.74, 0.70, 0.64))
+
+
+def preview_image(brush: Brush, width: int, height: int) -> QImage:
+    """A swelling S-stroke of `brush`, `width` x `height` px; kinds that change paint get paint to change."""
+    w, h = width * SCALE, height * SCALE
+    tip = brush.with_changes(size_px=min(max(brush.size_px * 0.16, 3.0), h * 0.55), strength=max(brush.strength, 0.5))
+    paint = Raster(w, h) if tip.kind == "lay" else _laid(w, h, tip.kind)
+    if not tip.even:
+        tip = tip.with_changes(flow=min(tip.flow * 3, 1.0))
+    if tip.kind in ("dodge", "burn"):
+        tip = tip.with_changes(stops=1.6, strength=1.0)
+    stroke = StrokeInProgress(paint, tip, INK)
+    stroke.add(_swelling(w, h))
+    stroke.finish()
+    pixels = straight(stroke.result().read(paint.rect))
+    codes = np.ascontiguousarray((pixels.transpose(1, 2, 0) >> 8).astype(np.uint8))
+    image = QImage(codes.data, w, h, w * 4, QImage.Format.Format_RGBA8888).copy()
+    image.setDevicePixelRatio(SCALE)
+    return image
+
+
+def _swelling(w: int, h: int) -> list[tuple[float, float, float]]:
+    """A lying S, light at both ends."""
+    t = np.linspace(0, 1, 24)
+    xs = w * (0.09 + 0.82 * t)
+    ys = h * (0.5 - 0.2 * np.sin(2 * np.pi * t))
+    pressure = 0.12 + 0.88 * np.sin(np.pi * t) ** 0.8
+    return [(float(x), float(y), float(p)) for x, y, p in zip(xs, ys, pressure, strict=True)]
+
+
+def _laid(w: int, h: int, kind: str) -> Raster:
+    """Paint to work on: one value for dodge, burn and wipe, two that meet for a smudge."""
+    band = Brush("Band", tip="round", edge=0.3, size_px=h * 0.62, spacing=0.03)
+    paint = Raster(w, h)
+    pieces = [(0.10, 0.90, BAND[1])]
+    if kind == "smudge":
+        pieces = [(0.10, 0.36, BAND[0]), (0.40, 0.64, BAND[2]), (0.70, 0.90, BAND[0])]
+    for start, end, colour in pieces:
+        stroke = StrokeInProgress(paint, band, colour)
+        stroke.add([(w * start, h * 0.5), (w * end, h * 0.5)])
+        stroke.finish()
+        paint = stroke.result()
+    return paint

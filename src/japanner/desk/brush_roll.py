@@ -1,0 +1,186 @@
+"""The brush roll: slots with each brush's own stroke, its name, and what it does."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+from PySide6.QtCore import QPoint, QRectF, QSize, Qt
+from PySide6.QtGui import QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QScrollArea, QVBoxLayout, QWidget
+
+from japanner.desk.brush_preview import preview_image
+from japanner.desk.theme import font, theme
+from japanner.desk.workbench import Workbench
+from japanner.errors import InputError
+from japanner.stroke.brush import Brush
+
+__all__ = ["BrushRoll"]
+
+SLOT = QSize(88, 52)
+
+
+@lru_cache(maxsize=200)
+def _preview(brush: Brush) -> QImage:
+    return preview_image(brush, SLOT.width() - 10, 26)
+
+
+class _Slot(QWidget):
+    def __init__(self, roll: BrushRoll, index: int) -> None:
+        super().__init__()
+        self._roll, self._bench, self._index = roll, roll.bench, index
+        self._pressed_at: QPoint | None = None
+        self.setFixedSize(SLOT)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        brush = self._bench.brushes[index]
+        self.setAccessibleName(f"Brush {brush.name}")
+        kind = "" if brush.kind in brush.name.lower() else f", {brush.kind}"
+        self.setToolTip(f"{brush.name}{kind}: click to take in hand; Q swaps with the resting brush")
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        bench, painter = self._bench, QPainter(self)
+        brush = bench.brushes[self._index]
+        held, resting = bench.in_hand == self._index, bench.resting == self._index
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setBrush(theme["active"] if held else theme["tile"])
+        edge = theme["gold"] if held else theme["hairline"] if resting else theme["edge"]
+        if self.hasFocus():
+            edge = theme["text"]
+        painter.setPen(QPen(edge, 1))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
+        painter.drawImage(5, 4, _preview(brush))
+        painter.setFont(font(11))
+        painter.setPen(theme["text"] if held or resting else theme["quiet"])
+        name = brush.name if brush.kind in (brush.name.lower(), "smudge") else f"{brush.name}  {brush.kind}"
+        rect = QRectF(3, 31, self.width() - 6, 18)
+        painter.drawText(
+            rect,
+            Qt.AlignmentFlag.AlignCenter,
+            painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(rect.width())),
+        )
+        if resting:
+            painter.setPen(theme["gold"])
+            painter.setFont(font(10))
+            painter.drawText(QRectF(0, 2, self.width() - 5, 12), Qt.AlignmentFlag.AlignRight, "Q")
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.LeftButton:
+            self._pressed_at = event.position().toPoint()
+            self._bench.take_brush(self._index)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._pressed_at is not None:
+            shift = round((event.position().x() - self._pressed_at.x()) / SLOT.width())
+            if shift:
+                self._roll.reorder(self._index, self._index + shift)
+        self._pressed_at = None
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._bench.take_brush(self._index)
+        else:
+            super().keyPressEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        menu = QMenu(self)
+        menu.addAction("Rename…", lambda: self._roll.rename(self._index))
+        menu.addAction("Duplicate", lambda: self._roll.duplicate(self._index))
+        menu.addAction("Move left", lambda: self._roll.reorder(self._index, self._index - 1))
+        menu.addAction("Move right", lambda: self._roll.reorder(self._index, self._index + 1))
+        if len(self._bench.brushes) > 2:
+            menu.addAction("Take out of the roll", lambda: self._roll.take_out(self._index))
+        menu.exec(event.globalPos())
+
+
+class BrushRoll(QWidget):
+    """All slots, and at the right end what is in hand and what rests."""
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self.bench = workbench
+        self.setObjectName("roll")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(64)
+        self._slots = QWidget()
+        self._row = QHBoxLayout(self._slots)
+        self._row.setContentsMargins(12, 0, 0, 0)
+        self._row.setSpacing(6)
+        scroll = QScrollArea()
+        scroll.setWidget(self._slots)
+        scroll.setWidgetResizable(True)
+        scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(0, 0, 12, 0)
+        layout.addWidget(scroll, 1)
+        layout.addWidget(self._hand())
+        workbench.brush_changed.connect(self._on_brush)
+        workbench.roll_changed.connect(self._rebuild)
+        self._rebuild()
+
+    def _hand(self) -> QWidget:
+        hand = QWidget()
+        hand.setFixedWidth(176)
+        column = QVBoxLayout(hand)
+        column.setContentsMargins(8, 4, 0, 4)
+        column.setSpacing(0)
+        self._mode, self._held, self._rests = QLabel(), QLabel(), QLabel()
+        self._mode.setObjectName("gold")
+        self._rests.setObjectName("quiet")
+        for label in (self._mode, self._held, self._rests):
+            column.addWidget(label)
+        return hand
+
+    def _rebuild(self) -> None:
+        while (item := self._row.takeAt(0)) is not None:
+            if widget := item.widget():
+                widget.deleteLater()
+        for index in range(len(self.bench.brushes)):
+            self._row.addWidget(_Slot(self, index))
+        self._row.addStretch(1)
+        self._on_brush()
+
+    def _on_brush(self) -> None:
+        brush, resting = self.bench.brush, self.bench.brushes[self.bench.resting]
+        self._mode.setText("in hand, wiping (W)" if self.bench.wiping else "in hand")
+        self._held.setText(f"{brush.name} · {brush.size_px:.0f} px · {brush.strength * 100:.0f} %")
+        self._rests.setText(f"resting  {resting.name} · {resting.strength * 100:.0f} %")
+        for slot in self._slots.findChildren(_Slot):
+            slot.update()
+
+    # --- changing the roll ----------------------------------------------------------------------------
+
+    def reorder(self, index: int, target: int) -> None:
+        brushes, bench = self.bench.brushes, self.bench
+        target = min(max(target, 0), len(brushes) - 1)
+        held, resting = brushes[bench.in_hand], brushes[bench.resting]
+        brushes.insert(target, brushes.pop(index))
+        bench.in_hand, bench.resting = _index_of(brushes, held), _index_of(brushes, resting)
+        bench.roll_changed.emit()
+
+    def duplicate(self, index: int) -> None:
+        self.bench.brushes.insert(index + 1, self.bench.brushes[index].with_changes())
+        self.bench.in_hand += self.bench.in_hand > index
+        self.bench.resting += self.bench.resting > index
+        self.bench.roll_changed.emit()
+
+    def rename(self, index: int) -> None:
+        brush = self.bench.brushes[index]
+        name, agreed = QInputDialog.getText(self, "Rename brush", "Name", text=brush.name)
+        if agreed:
+            try:
+                self.bench.brushes[index] = brush.with_changes(name=name.strip())
+            except InputError as error:
+                self.bench.told.emit(str(error))
+            self.bench.roll_changed.emit()
+
+    def take_out(self, index: int) -> None:
+        bench = self.bench
+        bench.brushes.pop(index)
+        last = len(bench.brushes) - 1
+        bench.in_hand = min(bench.in_hand - (bench.in_hand > index), last)
+        bench.resting = min(bench.resting - (bench.resting > index), last)
+        bench.roll_changed.emit()
+        bench.brush_changed.emit()
+
+
+def _index_of(brushes: list[Brush], wanted: Brush) -> int:
+    return next(i for i, brush in enumerate(brushes) if brush is wanted)

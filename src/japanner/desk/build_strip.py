@@ -1,0 +1,292 @@
+"""The build: the layers of the active part, first at the left, last at the right."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QInputDialog,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from japanner.desk.fader import Fader
+from japanner.desk.theme import font, theme
+from japanner.desk.thumbnails import draw_layer
+from japanner.desk.workbench import Workbench
+from japanner.painting.model import PLACES, ROLES, Layer
+from japanner.painting.operations import DeleteLayer, DuplicateLayer, MoveLayer, SetLayer
+from japanner.painting.working_order import next_stage, stage_for, working_order
+from japanner.raster.modes import MODES
+
+__all__ = ["BuildStrip"]
+
+TILE = QSize(130, 70)
+PLACE_WORDS = {"behind": "behind", "body": "inside", "over": "over"}
+
+
+class _Tile(QWidget):
+    def __init__(self, strip: BuildStrip, uid: int) -> None:
+        super().__init__()
+        self._strip, self._bench, self.uid = strip, strip.bench, uid
+        self._pressed_at: QPoint | None = None
+        self.setFixedSize(TILE)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        layer = self._bench.painting.layer(uid)
+        self.setAccessibleName(f"Layer {layer.name}")
+        self.setToolTip(
+            f"{layer.name}: click to work on it, drag to reorder, double-click to rename; the lamp shows it"
+        )
+
+    def _lamp(self) -> QPointF:
+        return QPointF(self.width() - 12, 13)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        layer = next((one for _, one in self._bench.painting.layers() if one.uid == self.uid), None)
+        if layer is None:
+            return
+        active = self._bench.active_layer == self.uid
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setBrush(theme["active"] if active else theme["tile"])
+        edge = theme["text"] if self.hasFocus() else theme["gold"] if active else theme["edge"]
+        painter.setPen(QPen(edge, 1))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
+        draw_layer(painter, QRectF(6, 6, 48, TILE.height() - 12), layer.pixels)
+        self._words(painter, layer)
+        painter.setPen(QPen(theme["gold"], 1))
+        painter.setBrush(theme["gold"] if layer.shown else Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(self._lamp(), 3.5, 3.5)
+
+    def _words(self, painter: QPainter, layer: Layer) -> None:
+        painter.setFont(font(12))
+        painter.setPen(theme["text"] if layer.shown else theme["quiet"])
+        room = TILE.width() - 60
+        metrics = painter.fontMetrics()
+        painter.drawText(QPointF(60, 17), metrics.elidedText(layer.name, Qt.TextElideMode.ElideRight, room - 20))
+        painter.setFont(font(11))
+        painter.setPen(theme["quiet"])
+        painter.drawText(QPointF(60, 34), f"{layer.mode}")
+        painter.drawText(QPointF(60, 48), f"{layer.strength * 100:.0f} %")
+        painter.drawText(QPointF(60, 62), PLACE_WORDS[layer.place])
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        if (event.position() - self._lamp()).manhattanLength() < 13:
+            layer = self._bench.painting.layer(self.uid)
+            self._bench.apply(SetLayer(self.uid, {"shown": not layer.shown}))
+            return
+        self._pressed_at = event.position().toPoint()
+        self._bench.work_on_layer(self.uid)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._pressed_at is not None:
+            self._strip.dropped(self.uid, round((event.position().x() - self._pressed_at.x()) / (TILE.width() + 14)))
+        self._pressed_at = None
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        self._pressed_at = None
+        self._strip.rename(self.uid)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._bench.work_on_layer(self.uid)
+        else:
+            super().keyPressEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        bench, uid = self._bench, self.uid
+        menu = QMenu(self)
+        menu.addAction("Rename…", lambda: self._strip.rename(uid))
+        menu.addAction("Duplicate", lambda: bench.apply(DuplicateLayer(uid)))
+        modes = menu.addMenu("Mode")
+        for mode in MODES:
+            modes.addAction(mode, partial(bench.apply, SetLayer(uid, {"mode": mode})))
+        places = menu.addMenu("Place")
+        for place in PLACES:
+            places.addAction(PLACE_WORDS[place], partial(bench.apply, SetLayer(uid, {"place": place})))
+        roles = menu.addMenu("Role")
+        for role in ROLES:
+            roles.addAction(role, partial(bench.apply, SetLayer(uid, {"role": role})))
+        menu.addSeparator()
+        menu.addAction("Delete layer", lambda: bench.apply(DeleteLayer(uid)))
+        menu.exec(event.globalPos())
+
+
+class BuildStrip(QWidget):
+    """Head: breadcrumb, working order, settings of the layer worked on. Below: the tiles."""
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self.bench = workbench
+        self.setObjectName("strip")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(110)
+        self._tiles = QWidget()
+        self._row = QHBoxLayout(self._tiles)
+        self._row.setContentsMargins(12, 0, 12, 0)
+        self._row.setSpacing(2)
+        self._scroll = QScrollArea()
+        self._scroll.setWidget(self._tiles)
+        self._scroll.setWidgetResizable(True)
+        self._scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 4, 0, 2)
+        column.setSpacing(3)
+        column.addLayout(self._head())
+        column.addWidget(self._scroll, 1)
+        workbench.opened.connect(self._rebuild)
+        workbench.active_changed.connect(self._rebuild)
+        workbench.changed.connect(self._on_changed)
+        self._rebuild()
+
+    def _head(self) -> QHBoxLayout:
+        self._title, self._order = QLabel(), QLabel()
+        self._title.setObjectName("heading")
+        self._order.setObjectName("quiet")
+        self._mode = QComboBox()
+        self._mode.addItems(list(MODES))
+        self._mode.setToolTip("Blend mode of the layer worked on")
+        self._mode.setAccessibleName("Blend mode")
+        self._mode.setMaxVisibleItems(len(MODES))
+        self._mode.activated.connect(lambda _: self._set(mode=self._mode.currentText()))
+        self._strength = Fader("strength", 0, 100, unit=" %", name_width=54)
+        self._strength.setFixedWidth(220)
+        self._strength.setToolTip("Strength of the layer worked on")
+        self._strength.moved.connect(self._preview_strength)
+        self._strength.settled.connect(lambda value: self._set(strength=value / 100))
+        self._place = QComboBox()
+        for place in PLACES:
+            self._place.addItem(PLACE_WORDS[place], place)
+        self._place.setToolTip("Place: behind the flats, inside the silhouette, or over all of it")
+        self._place.setAccessibleName("Place")
+        self._place.activated.connect(lambda _: self._set(place=self._place.currentData()))
+        head = QHBoxLayout()
+        head.setContentsMargins(12, 0, 12, 0)
+        head.setSpacing(10)
+        head.addWidget(self._title)
+        head.addWidget(self._order, 1)
+        for widget in (self._mode, self._strength, self._place):
+            head.addWidget(widget)
+        return head
+
+    # --- what the strip does --------------------------------------------------------------------------
+
+    def add_layer(self, role: str) -> None:
+        """Add a layer of `role`, set up as the part's working order has it, and work on it."""
+        part = self.bench.part
+        if part is None:
+            self.bench.told.emit("Add a part first: a layer belongs to a part.")
+            return
+        uid = self.bench.painting.next_uid
+        if self.bench.apply(stage_for(part, role).layer_for(part.uid)):
+            self.bench.work_on_layer(uid)
+
+    def rename(self, uid: int) -> None:
+        layer = self.bench.painting.layer(uid)
+        name, agreed = QInputDialog.getText(self, "Rename layer", "Name", text=layer.name)
+        if agreed and name.strip() != layer.name:
+            self.bench.apply(SetLayer(uid, {"name": name.strip()}))
+
+    def dropped(self, uid: int, shift: int) -> None:
+        """Move a tile by `shift` places in the build."""
+        part, layer = self.bench.painting.find(uid)
+        index = part.layers.index(layer)
+        target = min(max(index + shift, 0), len(part.layers) - 1)
+        if target != index:
+            self.bench.apply(MoveLayer(uid, target))
+
+    def _set(self, **changes: object) -> None:
+        layer = self.bench.layer
+        if layer is not None and any(getattr(layer, name) != value for name, value in changes.items()):
+            self.bench.apply(SetLayer(layer.uid, changes))
+
+    def _preview_strength(self, value: float) -> None:
+        if self.bench.active_layer is not None:
+            self.bench.preview(SetLayer(self.bench.active_layer, {"strength": value / 100}))
+
+    # --- keeping up -----------------------------------------------------------------------------------
+
+    def _on_changed(self, change: object) -> None:
+        part = self.bench.part
+        tiles = [tile.uid for tile in self._tiles.findChildren(_Tile)]
+        wanted = [layer.uid for layer in part.layers] if part else []
+        if tiles != wanted or getattr(change, "structure", False):
+            self._rebuild()
+        else:
+            for tile in self._tiles.findChildren(_Tile):
+                tile.update()
+
+    def _rebuild(self) -> None:
+        while (item := self._row.takeAt(0)) is not None:
+            if widget := item.widget():
+                widget.setParent(None)
+                widget.deleteLater()
+        part, layer = self.bench.part, self.bench.layer
+        self._title.setText(f"BUILD — {part.name}, first to last" if part else "BUILD")
+        order = " ▸ ".join(stage.role for stage in working_order(part.material)) if part else ""
+        self._order.setText(f"working order: {order}" if part else "add a part to begin")
+        for widget in (self._mode, self._strength, self._place):
+            widget.setEnabled(layer is not None)
+            widget.setVisible(layer is not None)
+        if layer is not None:
+            self._mode.setCurrentText(layer.mode)
+            self._strength.set_value(layer.strength * 100)
+            self._place.setCurrentText(PLACE_WORDS[layer.place])
+        if part is not None:
+            self._fill(part.layers)
+        self._row.addStretch(1)
+
+    def _fill(self, layers: tuple[Layer, ...]) -> None:
+        before = ""
+        for layer in layers:
+            if before:
+                mark = QLabel("›" if layer.place == before else "│")
+                mark.setObjectName("gold")
+                mark.setFixedWidth(10)
+                mark.setAlignment(Qt.AlignmentFlag.AlignCenter)
+                self._row.addWidget(mark)
+            before = layer.place
+            tile = _Tile(self, layer.uid)
+            self._row.addWidget(tile)
+            if layer.uid == self.bench.active_layer:
+                self._scroll.ensureWidgetVisible(tile)
+        self._row.addSpacing(8)
+        self._row.addWidget(self._ghost())
+
+    def _ghost(self) -> QWidget:
+        """The next role of the working order, ready to be added; the plus offers any role."""
+        part = self.bench.part
+        stage = next_stage(part) if part else None
+        box = QWidget()
+        row = QHBoxLayout(box)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(4)
+        if stage is not None:
+            ghost = QPushButton(f"+ {stage.role.capitalize()}\nnext in order")
+            ghost.setFixedSize(TILE.width() - 14, TILE.height())
+            ghost.setToolTip(f"Add the {stage.role} layer: {stage.mode}, {stage.strength * 100:.0f} %")
+            ghost.clicked.connect(lambda: self.add_layer(stage.role))
+            row.addWidget(ghost)
+        other = QPushButton("+")
+        other.setFixedSize(30, TILE.height())
+        other.setToolTip("Add a layer of any role")
+        other.setAccessibleName("Add a layer")
+        other.clicked.connect(lambda: self._ask_for_role(other))
+        row.addWidget(other)
+        return box
+
+    def _ask_for_role(self, at: QWidget) -> None:
+        menu = QMenu(self)
+        for role in ROLES:
+            menu.addAction(role, partial(self.add_layer, role))
+        menu.exec(at.mapToGlobal(QPoint(0, 0)))

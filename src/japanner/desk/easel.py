@@ -1,0 +1,381 @@
+"""The easel: the canvas to look at and to paint on."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSizeF, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QEnterEvent,
+    QImage,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPointingDevice,
+    QResizeEvent,
+    QTabletEvent,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from japanner.desk.pen import mouse_sample, pressed_for_pick_up, tablet_sample
+from japanner.desk.stroke_ring import StrokeRing
+from japanner.desk.theme import font, surround_colour, theme
+from japanner.desk.view_transform import ViewTransform
+from japanner.desk.workbench import Workbench
+from japanner.painting.looks import look
+from japanner.raster.geometry import Rect, union
+from japanner.stroke.practice_pen import PracticePen
+from japanner.stroke.samples import PenSample
+
+__all__ = ["Easel"]
+
+FOOT = 24
+WHEEL_ZOOM = 1.15
+# From this zoom on, pixels are shown as squares: who looks that closely wants to see them.
+PIXELS_FROM = 3.0
+
+
+class Easel(QWidget):
+    """Shows the picture through the look in force, and turns pen, mouse and wheel into work."""
+
+    pointed = Signal(object)  # encoded colour under the pointer, or None
+    turned = Signal()  # zoom, turn, mirror or place of the view changed
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self.view = ViewTransform()
+        self.surround = 50.0
+        self.holding: str | None = None  # "move", "pick" or "ring", while its key is down
+        self._pen: PracticePen | None = None
+        self._pointer: QPointF | None = None
+        self._drag_from: QPointF | None = None
+        self._turning = False
+        self._picking: tuple[float, float, float] | None = None
+        self._tablet_down = False
+        self._ring = StrokeRing(workbench)
+        self._fitted = False
+        self._images: list[QImage] = []
+        self.setMouseTracking(True)
+        self.setTabletTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.CrossCursor)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMinimumSize(200, 150)
+        self.setAccessibleName("Easel")
+        workbench.opened.connect(self._on_opened)
+        workbench.shown.connect(self._on_shown)
+        for signal in (workbench.look_changed, workbench.active_changed, workbench.changed, workbench.colour_changed):
+            signal.connect(self.update)
+        workbench.brush_changed.connect(self.update)
+        self._on_opened()
+
+    # --- the view -------------------------------------------------------------------------------------
+
+    def fit(self) -> None:
+        self.view.fit(self._bench.painting.width, self._bench.painting.height)
+        self._view_changed()
+
+    def zoom_to(self, zoom: float) -> None:
+        self.view.zoom_to(zoom)
+        self._view_changed()
+
+    def zoom_by(self, factor: float) -> None:
+        self.view.zoom_at(self._pointer or QPointF(self.width() / 2, self.height() / 2), factor)
+        self._view_changed()
+
+    def mirror(self) -> None:
+        self.view.mirror()
+        self._view_changed()
+
+    def upright(self) -> None:
+        self.view.turn_deg = 0.0
+        self._view_changed()
+
+    def set_surround(self, value: float) -> None:
+        self.surround = value
+        self.update()
+
+    def canvas_point(self, view_point: QPointF) -> QPointF:
+        return self.view.to_canvas().map(view_point)
+
+    def _view_changed(self) -> None:
+        self.turned.emit()
+        self.update()
+
+    def _on_opened(self) -> None:
+        self._images = [
+            QImage(level.data, level.shape[1], level.shape[0], level.strides[0], QImage.Format.Format_RGB32)
+            for level in self._bench.picture.levels
+        ]
+        self._fitted = False
+        self._fit_once()
+        self.update()
+
+    def _fit_once(self) -> None:
+        if not self._fitted and self.isVisible():
+            self._fitted = True
+            self.fit()
+
+    def showEvent(self, event: QEvent) -> None:
+        self._fit_once()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self.view.size = QSizeF(self.width(), self.height() - FOOT)
+        if self.isVisible() and event.oldSize().width() < 50:
+            self.fit()
+
+    def _on_shown(self, areas: list[Rect]) -> None:
+        area = union(areas)
+        rect = self.view.view_rect(QRectF(area.x0, area.y0, area.width, area.height))
+        self.update(rect.toAlignedRect().adjusted(-2, -2, 2, 2))
+
+    # --- painting the view ----------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        exposed = QRectF(event.rect())
+        painter.fillRect(exposed, surround_colour(self.surround))
+        painter.save()
+        painter.setTransform(self.view.to_view())
+        self._draw_picture(painter, exposed)
+        painter.restore()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._draw_tip(painter)
+        self._ring.draw(painter)
+        self._draw_foot(painter)
+
+    def _draw_picture(self, painter: QPainter, exposed: QRectF) -> None:
+        level, image = self._level()
+        scale = 1 << level
+        visible = self.view.to_canvas().mapRect(exposed).adjusted(-2 * scale, -2 * scale, 2 * scale, 2 * scale)
+        source = QRectF(visible.x() / scale, visible.y() / scale, visible.width() / scale, visible.height() / scale)
+        part = source.toAlignedRect().intersected(image.rect())
+        if part.isEmpty():
+            return
+        smooth = self.view.zoom * scale < PIXELS_FROM
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
+        width, height = self._bench.painting.width, self._bench.painting.height
+        painter.setClipRect(QRectF(0, 0, width, height), Qt.ClipOperation.IntersectClip)
+        target = QRectF(part.x() * scale, part.y() * scale, part.width() * scale, part.height() * scale)
+        if self._bench.look == "colour":
+            painter.drawImage(target, image, QRectF(part))
+        else:
+            painter.drawImage(target, self._looked_at(level, part))
+
+    def _level(self) -> tuple[int, QImage]:
+        """The smallest picture that still has a pixel for every pixel on screen."""
+        level = int(max(math.floor(-math.log2(self.view.zoom) + 0.02), 0))
+        level = min(level, len(self._images) - 1)
+        return level, self._images[level]
+
+    def _looked_at(self, level: int, part: QRect) -> QImage:
+        pixels = self._bench.picture.levels[level]
+        crop = pixels[part.y() : part.y() + part.height(), part.x() : part.x() + part.width()]
+        active = self._bench.part
+        seen = look(self._bench.look, crop, active.scale if active else (10.0, 28.0, 48.0, 68.0, 90.0))
+        return QImage(seen.data, seen.shape[1], seen.shape[0], seen.strides[0], QImage.Format.Format_RGB32).copy()
+
+    def _draw_tip(self, painter: QPainter) -> None:
+        """The outline of the tip in its true size; while picking up, a ring of new and old colour."""
+        if self._pointer is None or self.holding == "ring":
+            return
+        if self._picking is not None:
+            self._draw_pick(painter, self._pointer)
+            return
+        radius = max(self._bench.brush.size_px * self.view.zoom / 2, 1.5)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        # A dark and a light line, so that it shows on any value.
+        for colour, width in ((QColor(0, 0, 0, 130), 2.2), (QColor(255, 255, 255, 220), 1.0)):
+            painter.setPen(QPen(colour, width))
+            painter.drawEllipse(self._pointer, radius, radius)
+
+    def _draw_pick(self, painter: QPainter, at: QPointF) -> None:
+        new, old = self._picking or self._bench.colour, self._bench.colour
+        rect = QRectF(at.x() - 34, at.y() - 34, 68, 68)
+        for colour, start in ((new, 0), (old, 180)):
+            pen = QPen(QColor.fromRgbF(*colour), 14)
+            pen.setCapStyle(Qt.PenCapStyle.FlatCap)
+            painter.setPen(pen)
+            painter.drawArc(rect, start * 16, 180 * 16)
+        painter.setPen(QPen(theme["lacquer"], 1))
+        painter.drawEllipse(at, 27, 27)
+        painter.drawEllipse(at, 41, 41)
+
+    def _draw_foot(self, painter: QPainter) -> None:
+        painter.fillRect(QRectF(0, self.height() - FOOT, self.width(), FOOT), surround_colour(self.surround))
+        dark_text = self.surround > 55
+        painter.setPen(QColor("#161412") if dark_text else QColor("#f4efe6"))
+        painter.setFont(font(11))
+        rect = QRectF(10, self.height() - FOOT, self.width() - 20, FOOT)
+        painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, self.foot_text())
+
+    def foot_text(self) -> str:
+        """Zoom, turn, place and layer, and the look when it is not plain colour."""
+        words = [f"{self.view.zoom * 100:.0f} %", f"{self.view.turn_deg:.0f}°"]
+        if self.view.mirrored:
+            words.append("mirrored")
+        layer, part = self._bench.layer, self._bench.part
+        if layer is not None and part is not None:
+            place = {"behind": "Behind", "body": "Inside", "over": "Over"}[layer.place]
+            words.append(f"{place}: {part.name} · {layer.name}")
+        if self._bench.look != "colour":
+            words.append(f"look: {self._bench.look}")
+        return "    ".join(words)
+
+    # --- the hand -------------------------------------------------------------------------------------
+
+    def hold(self, what: str | None) -> None:
+        """A key that is held changes what the pointer does until it is let go."""
+        if self._bench.painting_now or what == self.holding:
+            return
+        if self.holding == "ring":
+            self._ring.end()
+        self.holding = what
+        self._drag_from = None
+        self._picking = None
+        if what == "ring" and self._pointer is not None:
+            self._ring.begin(self._pointer, self.view.zoom)
+        elif what == "pick" and self._pointer is not None:
+            self._pick(self._pointer)
+        cursors = {"move": Qt.CursorShape.OpenHandCursor, "ring": Qt.CursorShape.SizeAllCursor}
+        self.setCursor(cursors.get(what or "", Qt.CursorShape.CrossCursor))
+        self.update()
+
+    def type_digit(self, digit: int) -> bool:
+        """A digit typed while the stroke ring is up; False if it is not."""
+        if self.holding != "ring":
+            return False
+        self._ring.digit(digit)
+        self.update()
+        return True
+
+    def tabletEvent(self, event: QTabletEvent) -> None:
+        self._point_at(event.position())
+        kind = event.type()
+        if kind == QEvent.Type.TabletPress and event.button() == Qt.MouseButton.LeftButton and self.holding is None:
+            eraser = event.pointerType() == QPointingDevice.PointerType.Eraser
+            if eraser != self._bench.wiping:
+                self._bench.toggle_wiping()
+            self._tablet_down = self._bench.begin_stroke([self._tablet_sample(event)])
+        elif kind == QEvent.Type.TabletMove and self._tablet_down:
+            self._bench.continue_stroke([self._tablet_sample(event)])
+        elif kind == QEvent.Type.TabletRelease and self._tablet_down:
+            self._tablet_down = False
+            self._bench.end_stroke()
+        elif not self._tablet_other(event):
+            event.ignore()
+            return
+        event.accept()
+
+    def _tablet_other(self, event: QTabletEvent) -> bool:
+        """Barrel button and held keys with the pen; Qt repeats as mouse events what is not accepted."""
+        if event.type() == QEvent.Type.TabletPress and pressed_for_pick_up(event):
+            self._pick(event.position())
+            return True
+        if event.type() == QEvent.Type.TabletRelease and self._picking is not None:
+            self._take_pick()
+            return True
+        return event.type() == QEvent.Type.TabletMove and self.holding is None
+
+    def _tablet_sample(self, event: QTabletEvent) -> PenSample:
+        return tablet_sample(event, self.canvas_point(event.position()))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._point_at(event.position())
+        if self.holding in ("move", "ring"):
+            self._drag_from = event.position()
+            self._turning = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        elif pressed_for_pick_up(event) or self.holding == "pick":
+            self._pick(event.position())
+        elif event.button() == Qt.MouseButton.LeftButton and not self._tablet_down:
+            self._pen = PracticePen(self._bench.practice_pen)
+            if not self._bench.begin_stroke([self._mouse_sample(event)]):
+                self._pen = None
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        before = self._pointer
+        self._point_at(event.position())
+        if self.holding == "ring":
+            self._ring.drag(event.position())
+            self.update()
+        elif self._drag_from is not None:
+            self._move_view(event.position())
+        elif self._picking is not None or self.holding == "pick":
+            self._pick(event.position())
+        elif self._pen is not None:
+            self._bench.continue_stroke([self._mouse_sample(event)])
+        if before is None:
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._drag_from = None
+        if self._picking is not None:
+            self._take_pick()
+        elif self._pen is not None and event.button() == Qt.MouseButton.LeftButton:
+            self._pen = None
+            self._bench.end_stroke()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        notches = event.angleDelta().y() / 120
+        if notches and not self._bench.painting_now:
+            self.view.zoom_at(event.position(), WHEEL_ZOOM**notches)
+            self._view_changed()
+
+    def enterEvent(self, event: QEnterEvent) -> None:
+        self.setFocus()
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._pointer = None
+        self.pointed.emit(None)
+        self.update()
+
+    def _mouse_sample(self, event: QMouseEvent) -> PenSample:
+        assert self._pen is not None
+        return mouse_sample(event, self.canvas_point(event.position()), self._pen)
+
+    def _point_at(self, position: QPointF) -> None:
+        before, self._pointer = self._pointer, position
+        for point in (before, position):
+            if point is not None:
+                self.update(self._tip_area(point))
+        canvas = self.canvas_point(position)
+        self.pointed.emit(self._bench.picture.value_at(math.floor(canvas.x()), math.floor(canvas.y())))
+
+    def _tip_area(self, point: QPointF) -> QRect:
+        reach = 46 if self._picking is not None else self._bench.brush.size_px * self.view.zoom / 2 + 4
+        return QRectF(point.x() - reach, point.y() - reach, 2 * reach, 2 * reach).toAlignedRect()
+
+    def _move_view(self, position: QPointF) -> None:
+        assert self._drag_from is not None
+        if self._turning:
+            middle = QPointF(self.width() / 2, (self.height() - FOOT) / 2)
+            before, after = self._drag_from - middle, position - middle
+            turn = math.degrees(math.atan2(after.y(), after.x()) - math.atan2(before.y(), before.x()))
+            self.view.turn_about_middle(-turn if self.view.mirrored else turn)
+        else:
+            self.view.move(position - self._drag_from)
+        self._drag_from = position
+        self._view_changed()
+
+    def _pick(self, position: QPointF) -> None:
+        canvas = self.canvas_point(position)
+        found = self._bench.picture.value_at(math.floor(canvas.x()), math.floor(canvas.y()))
+        self._picking = found or self._picking
+        self.update(self._tip_area(position))
+
+    def _take_pick(self) -> None:
+        if self._picking is not None:
+            self._bench.set_colour(self._picking)
+        self._picking = None
+        self.update()
+
+    def letting_go(self) -> None:
+        """A held key was let go: picking up takes the colour that the ring shows."""
+        if self.holding == "pick":
+            self._take_pick()
+        self.hold(None)

@@ -1,0 +1,167 @@
+"""The fader: a name, a thin line to drag on, and a number with its unit that can be typed."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+from PySide6.QtCore import QRectF, QSignalBlocker, QSize, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
+from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
+
+from japanner.desk.theme import font, theme
+
+__all__ = ["Fader"]
+
+NAME_WIDTH = 62
+FIGURE_WIDTH = 66
+
+
+class Fader(QWidget):
+    """Drag, wheel, arrow keys, or type a number (Enter or double click opens the field).
+
+    `moved` is sent while a drag lasts, `settled` when the value is meant to stay.
+    """
+
+    moved = Signal(float)
+    settled = Signal(float)
+
+    def __init__(
+        self,
+        name: str,
+        low: float,
+        high: float,
+        *,
+        unit: str = "",
+        logarithmic: bool = False,
+        digits: int = 0,
+        name_width: int = NAME_WIDTH,
+        words: Callable[[float], str] | None = None,
+    ) -> None:
+        super().__init__()
+        self._name, self._low, self._high = name, low, high
+        self._unit, self._log, self._digits, self._name_width = unit, logarithmic, digits, name_width
+        self._words = words
+        self._value = low
+        self._field = QLineEdit(self)
+        self._field.hide()
+        self._field.editingFinished.connect(self._typed)
+        self._field.setAccessibleName(name)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName(name)
+
+    def sizeHint(self) -> QSize:
+        return QSize(self._name_width + FIGURE_WIDTH + 80, 19)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(self._name_width + FIGURE_WIDTH + 30, 19)
+
+    @property
+    def value(self) -> float:
+        return self._value
+
+    def set_value(self, value: float) -> None:
+        """Show a value without sending signals."""
+        self._value = min(max(value, self._low), self._high)
+        self.update()
+
+    def text(self) -> str:
+        """The figure as shown."""
+        return self._words(self._value) if self._words else f"{self._value:.{self._digits}f}{self._unit}"
+
+    # --- geometry -------------------------------------------------------------------------------------
+
+    def _track(self) -> QRectF:
+        return QRectF(self._name_width, self.height() / 2, max(self.width() - self._name_width - FIGURE_WIDTH, 20), 1)
+
+    def _share(self) -> float:
+        if self._log:
+            return math.log(self._value / self._low) / math.log(self._high / self._low)
+        return (self._value - self._low) / (self._high - self._low)
+
+    def _at_share(self, share: float) -> float:
+        share = min(max(share, 0.0), 1.0)
+        if self._log:
+            return float(self._low * (self._high / self._low) ** share)
+        return self._low + share * (self._high - self._low)
+
+    # --- input ----------------------------------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.LeftButton:
+            self._drag(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self._drag(event)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.LeftButton and not self._field.isVisible():
+            self.settled.emit(self._value)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        self._open_field()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        self._nudge(1 if event.angleDelta().y() > 0 else -1)
+        event.accept()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        keys = {Qt.Key.Key_Right: 1, Qt.Key.Key_Up: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: -1}
+        if Qt.Key(event.key()) in keys:
+            self._nudge(keys[Qt.Key(event.key())])
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._open_field()
+        else:
+            super().keyPressEvent(event)
+
+    def _drag(self, event: QMouseEvent) -> None:
+        track = self._track()
+        if event.position().x() < track.left() - 8 or event.position().x() > track.right() + 8:
+            return
+        self.set_value(self._at_share((event.position().x() - track.left()) / track.width()))
+        self.moved.emit(self._value)
+
+    def _nudge(self, steps: int) -> None:
+        self.set_value(self._at_share(self._share() + steps / 50))
+        self.moved.emit(self._value)
+        self.settled.emit(self._value)
+
+    def _open_field(self) -> None:
+        self._field.setText(f"{self._value:.{self._digits}f}")
+        self._field.show()
+        self._field.setFocus()
+        self._field.selectAll()
+
+    def _typed(self) -> None:
+        with QSignalBlocker(self._field):
+            self._field.hide()
+        text = self._field.text().replace(",", ".").removesuffix(self._unit.strip()).strip()
+        try:
+            number = float(text)
+        except ValueError:
+            return
+        if math.isfinite(number):
+            self.set_value(number)
+            self.moved.emit(self._value)
+            self.settled.emit(self._value)
+
+    # --- looks ----------------------------------------------------------------------------------------
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._field.setGeometry(self.width() - FIGURE_WIDTH + 2, 0, FIGURE_WIDTH - 2, self.height())
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setFont(font(11))
+        painter.setPen(theme["gold"] if self.hasFocus() else theme["quiet"])
+        painter.drawText(QRectF(0, 0, self._name_width, self.height()), Qt.AlignmentFlag.AlignVCenter, self._name)
+        track = self._track()
+        painter.fillRect(track, theme["faint"])
+        filled = QRectF(track.left(), track.top() - 0.5, track.width() * self._share(), 2)
+        painter.fillRect(filled, theme["gold"])
+        painter.fillRect(QRectF(filled.right() - 1, track.top() - 4, 2, 9), theme["gold"])
+        painter.setPen(theme["text"])
+        figure = QRectF(track.right() + 10, 0, self.width() - track.right() - 10, self.height())
+        painter.drawText(figure, Qt.AlignmentFlag.AlignVCenter, self.text())

@@ -1,0 +1,158 @@
+"""The light: a ball in the colour in hand; drag its red point to move the key light."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QWidget
+
+from japanner.color.srgb import decode, encode
+from japanner.color.value import with_value
+from japanner.desk.theme import font, theme
+from japanner.desk.workbench import Workbench
+from japanner.painting.operations import SetLight
+
+__all__ = ["LightBall", "angles_from_ball", "ball_from_angles"]
+
+SIDE = 84
+AMBIENT, BOUNCE = 0.10, 0.14
+
+
+def angles_from_ball(x: float, y: float) -> tuple[float, float]:
+    """Degrees up and right of the light whose point is at (x, y) on the unit ball's disc, y up."""
+    length = math.hypot(x, y)
+    if length > 1:
+        x, y = x / length, y / length
+    z = math.sqrt(max(1 - x * x - y * y, 0.0))
+    return math.degrees(math.asin(min(max(y, -1.0), 1.0))), math.degrees(math.atan2(x, z))
+
+
+def ball_from_angles(direction: tuple[float, float, float]) -> tuple[float, float]:
+    """Where the light's point lies on the disc; a light from behind lies on the rim."""
+    x, y, z = direction
+    if z < 0:
+        length = math.hypot(x, y) or 1.0
+        return x / length, y / length
+    return x, y
+
+
+class LightBall(QWidget):
+    """Stores the direction of the key light; arrow keys turn it by five degrees."""
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self._dragging: tuple[float, float] | None = None
+        self._key: object = None
+        self._image = QImage()
+        self.setFixedHeight(SIDE + 6)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName("Key light")
+        self.setToolTip("Drag the red point to move the key light; arrow keys turn it by 5°")
+        for signal in (workbench.changed, workbench.opened, workbench.colour_changed, workbench.active_changed):
+            signal.connect(self.update)
+
+    def _disc(self) -> QRectF:
+        return QRectF(2, 3, SIDE, SIDE)
+
+    def _angles(self) -> tuple[float, float]:
+        light = self._bench.painting.light
+        return self._dragging or (light.up_deg, light.right_deg)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.LeftButton and self._disc().contains(event.position()):
+            self._drag(event.position())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._dragging is not None:
+            self._drag(event.position())
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._dragging is not None:
+            up, right = self._dragging
+            self._dragging = None
+            self._bench.apply(SetLight(round(up, 1), round(right, 1)))
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        steps = {
+            Qt.Key.Key_Up: (5, 0),
+            Qt.Key.Key_Down: (-5, 0),
+            Qt.Key.Key_Left: (0, -5),
+            Qt.Key.Key_Right: (0, 5),
+        }
+        step = steps.get(Qt.Key(event.key()))
+        if step is None:
+            super().keyPressEvent(event)
+            return
+        light = self._bench.painting.light
+        up = min(max(light.up_deg + step[0], -90), 90)
+        right = min(max(light.right_deg + step[1], -90), 90)
+        self._bench.apply(SetLight(up, right))
+
+    def _drag(self, position: QPointF) -> None:
+        disc = self._disc()
+        x = (position.x() - disc.center().x()) / (disc.width() / 2)
+        y = (disc.center().y() - position.y()) / (disc.height() / 2)
+        self._dragging = angles_from_ball(x, y)
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        up, right = self._angles()
+        direction = _direction(up, right)
+        disc = self._disc()
+        painter.drawImage(disc, self._ball(direction))
+        x, y = ball_from_angles(direction)
+        at = QPointF(disc.center().x() + x * SIDE / 2, disc.center().y() - y * SIDE / 2)
+        painter.setPen(QPen(theme["lacquer"], 1))
+        painter.setBrush(theme["cinnabar"])
+        painter.drawEllipse(at, 4.5, 4.5)
+        if self.hasFocus():
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(theme["gold"], 1))
+            painter.drawEllipse(disc)
+        self._words(painter, up, right)
+
+    def _words(self, painter: QPainter, up: float, right: float) -> None:
+        painter.setFont(font(11))
+        painter.setPen(theme["quiet"])
+        painter.drawText(QPointF(SIDE + 18, 30), "key")
+        painter.setPen(theme["text"])
+        painter.drawText(QPointF(SIDE + 18, 48), f"{abs(up):.0f}° {'up' if up >= 0 else 'down'}")
+        painter.drawText(QPointF(SIDE + 18, 65), f"{abs(right):.0f}° {'right' if right >= 0 else 'left'}")
+
+    def _ball(self, direction: tuple[float, float, float]) -> QImage:
+        """A matt ball of the colour in hand under the light: Lambert's law, sky and bounce."""
+        colour = with_value(self._bench.colour, 55)
+        key = (direction, colour)
+        if key != self._key:
+            self._key, self._image = key, _ball_image(direction, colour)
+        return self._image
+
+
+def _direction(up_deg: float, right_deg: float) -> tuple[float, float, float]:
+    up, right = math.radians(up_deg), math.radians(right_deg)
+    return math.cos(up) * math.sin(right), math.sin(up), math.cos(up) * math.cos(right)
+
+
+def _ball_image(direction: tuple[float, float, float], colour: tuple[float, float, float]) -> QImage:
+    side = SIDE * 2
+    ys, xs = np.mgrid[0:side, 0:side]
+    x, y = (xs + 0.5) / side * 2 - 1, 1 - (ys + 0.5) / side * 2
+    rr = x * x + y * y
+    z = np.sqrt(np.maximum(1 - rr, 0))
+    key = np.maximum(x * direction[0] + y * direction[1] + z * direction[2], 0)
+    light = 1.15 * key + AMBIENT * (1 + y) / 2 + BOUNCE * (1 - y) / 2
+    linear = np.clip(light[..., None] * decode(np.asarray(colour)), 0, 1)
+    half = np.array((direction[0], direction[1], direction[2] + 1))
+    half /= np.linalg.norm(half) or 1
+    gloss = np.maximum(x * half[0] + y * half[1] + z * half[2], 0) ** 60 * 0.25
+    linear = np.clip(linear + gloss[..., None], 0, 1)
+    cover = np.clip((1 - np.sqrt(rr)) * side / 2 + 0.5, 0, 1)
+    rgba = np.dstack((encode(linear), cover))
+    codes = np.ascontiguousarray(np.rint(rgba * 255).astype(np.uint8))
+    return QImage(codes.data, side, side, side * 4, QImage.Format.Format_RGBA8888).copy()

@@ -1,0 +1,348 @@
+"""The main window: panels around the easel, commands, and keys that act while they are held."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from functools import partial
+
+from PySide6.QtCore import QEvent, QObject, Qt, QTimer
+from PySide6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMainWindow,
+    QMenu,
+    QProgressBar,
+    QPushButton,
+    QScrollArea,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from japanner.desk.brush_roll import BrushRoll
+from japanner.desk.build_strip import BuildStrip
+from japanner.desk.commands import MENUS, Command
+from japanner.desk.easel import Easel
+from japanner.desk.files_desk import FilesDesk
+from japanner.desk.find_command import FindCommand
+from japanner.desk.light_ball import LightBall
+from japanner.desk.parts_panel import PartsPanel
+from japanner.desk.section import Section, hairline
+from japanner.desk.settings import remember
+from japanner.desk.start_view import StartView
+from japanner.desk.stroke_panel import ColourPanel, StrokePanel
+from japanner.desk.theme import THEMES, apply_theme
+from japanner.desk.value_rail import ValueRail
+from japanner.desk.window_commands import all_commands
+from japanner.desk.workbench import Workbench
+from japanner.painting.document import new_document
+
+__all__ = ["MainWindow"]
+
+TOLD_MS = 9000
+HELD_KEYS = {Qt.Key.Key_Space: "move", Qt.Key.Key_A: "pick", Qt.Key.Key_F: "ring"}
+
+
+class MainWindow(QMainWindow):
+    """Start view and bench; everything the painter does goes through the workbench."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.bench = Workbench(new_document(1200, 900), self)
+        self.files = FilesDesk(self.bench, self)
+        self.easel = Easel(self.bench)
+        self.roll, self.parts = BrushRoll(self.bench), PartsPanel(self.bench)
+        self.build, self.rail = BuildStrip(self.bench), ValueRail(self.bench)
+        self.start = StartView()
+        self._refreshers: list[Callable[[], None]] = []
+        self.actions_by_text: dict[str, QAction] = {}
+        self._pages = QStackedWidget()
+        self._pages.addWidget(self.start)
+        self._pages.addWidget(self._bench_page())
+        self.setCentralWidget(self._pages)
+        self._make_menus(all_commands(self))
+        self._find = FindCommand(self, list(self.actions_by_text.values()))
+        self._connect()
+        self.setWindowTitle("Japanner")
+        self.resize(1280, 800)
+        QApplication.instance().installEventFilter(self)  # type: ignore[union-attr]
+
+    # --- layout ---------------------------------------------------------------------------------------
+
+    def _bench_page(self) -> QWidget:
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.roll)
+        column.addWidget(hairline())
+        middle = QHBoxLayout()
+        middle.setSpacing(0)
+        middle.addWidget(self.parts)
+        middle.addWidget(hairline(vertical=True))
+        middle.addLayout(self._easel_column(), 1)
+        middle.addWidget(hairline(vertical=True))
+        self.right = self._right_column()
+        middle.addWidget(self.right)
+        column.addLayout(middle, 1)
+        for widget in (hairline(), self.build, hairline(), self.rail):
+            column.addWidget(widget)
+        return page
+
+    def _easel_column(self) -> QVBoxLayout:
+        self._message = QLabel()
+        self._message.setObjectName("panel")
+        self._message.setWordWrap(True)
+        self._message.setContentsMargins(10, 4, 10, 4)
+        self._message.setStyleSheet("QLabel#panel { font-size: 12px; }")
+        self._message.hide()
+        self._progress_line = self._make_progress_line()
+        column = QVBoxLayout()
+        column.setSpacing(0)
+        column.addWidget(self._progress_line)
+        column.addWidget(self._message)
+        column.addWidget(self.easel, 1)
+        return column
+
+    def _make_progress_line(self) -> QWidget:
+        line = QWidget()
+        line.setObjectName("panel")
+        line.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._progress_words, self._progress = QLabel(), QProgressBar()
+        self._progress.setTextVisible(False)
+        stop = QPushButton("Stop")
+        stop.clicked.connect(self.files.stop)
+        row = QHBoxLayout(line)
+        row.setContentsMargins(10, 3, 10, 3)
+        row.addWidget(self._progress_words)
+        row.addWidget(self._progress, 1)
+        row.addWidget(stop)
+        line.hide()
+        return line
+
+    def _right_column(self) -> QWidget:
+        content = QWidget()
+        self._stroke_section = Section("STROKE", StrokePanel(self.bench))
+        column = QVBoxLayout(content)
+        column.setContentsMargins(0, 2, 0, 4)
+        column.setSpacing(0)
+        column.addWidget(Section("LIGHT", LightBall(self.bench)))
+        column.addWidget(Section("COLOUR IN HAND", ColourPanel(self.bench)))
+        column.addWidget(self._stroke_section)
+        column.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setObjectName("panel")
+        scroll.setWidget(content)
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        panel = QWidget()
+        panel.setObjectName("panel")
+        panel.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        panel.setFixedWidth(250)
+        outer = QVBoxLayout(panel)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(scroll)
+        return panel
+
+    def _connect(self) -> None:
+        bench, files, start = self.bench, self.files, self.start
+        self.easel.pointed.connect(self.rail.set_under)
+        bench.told.connect(self.tell)
+        bench.brush_changed.connect(self._name_stroke)
+        start.new_wanted.connect(files.new)
+        start.open_wanted.connect(files.open)
+        start.recover_wanted.connect(files.recover)
+        start.demo_wanted.connect(files.demo)
+        files.bench_wanted.connect(self.show_bench)
+        files.started.connect(self._on_job)
+        files.progressed.connect(self._on_progress)
+        files.ended.connect(self._on_job_end)
+        self._hush = QTimer(self)
+        self._hush.setSingleShot(True)
+        self._hush.timeout.connect(self._message.hide)
+        self._clock = QTimer(self)
+        self._clock.setInterval(5000)
+        self._clock.timeout.connect(self._name_painting)
+        self._clock.start()
+        for signal in (bench.opened, bench.changed, bench.saved):
+            signal.connect(self._name_painting)
+        self._name_painting()
+        self._name_stroke()
+
+    # --- pages and words ------------------------------------------------------------------------------
+
+    def show_bench(self) -> None:
+        self._pages.setCurrentIndex(1)
+        self.easel.setFocus()
+
+    def show_start(self) -> None:
+        self.start.refresh()
+        self._pages.setCurrentIndex(0)
+
+    def tell(self, text: str) -> None:
+        """Say one sentence above the easel; it goes by itself."""
+        if self._pages.currentIndex() == 0:
+            self.statusBar().showMessage(text, TOLD_MS)
+        self._message.setText(text)
+        self._message.show()
+        self._hush.start(TOLD_MS)
+
+    def _on_job(self, words: str) -> None:
+        self._progress_words.setText(words)
+        self._progress.setRange(0, 0)
+        self._progress_line.show()
+        if self._pages.currentIndex() == 0:
+            self.statusBar().showMessage(f"{words} …")
+
+    def _on_progress(self, done: float, words: str) -> None:
+        self._progress.setRange(0, 1000)
+        self._progress.setValue(round(done * 1000))
+        self._progress_words.setText(words)
+        if self._pages.currentIndex() == 0:
+            self.statusBar().showMessage(f"{words} — {done * 100:.0f} %")
+
+    def _on_job_end(self) -> None:
+        self._progress_line.hide()
+        self.statusBar().clearMessage()
+        self.statusBar().hide()
+
+    def _name_painting(self, *_: object) -> None:
+        bench = self.bench
+        if bench.saved_at is None:
+            state = "not saved yet" if bench.unsaved or bench.painting.parts else "new"
+        else:
+            state = f"saved {_ago(time.monotonic() - bench.saved_at)} ago" + (
+                ", changed since" if bench.unsaved else ""
+            )
+        self._corner.setText(f"{bench.painting.title} — {state}")
+        self.setWindowTitle(f"{bench.painting.title} — Japanner")
+
+    def _name_stroke(self) -> None:
+        brush = self.bench.brush
+        kind = "wipe" if self.bench.wiping else brush.kind
+        self._stroke_section.set_title(f"STROKE — {brush.name}" + ("" if kind == brush.name.lower() else f", {kind}"))
+
+    # --- commands -------------------------------------------------------------------------------------
+
+    def _make_menus(self, commands: list[Command]) -> None:
+        bar = self.menuBar()
+        menus = {name: bar.addMenu(name) for name in MENUS}
+        submenus: dict[tuple[str, str], QMenu] = {}
+        groups: dict[str, str] = {}
+        for command in commands:
+            menu = menus[command.menu]
+            if command.menu in groups and groups[command.menu] != command.group:
+                menu.addSeparator()
+            groups[command.menu] = command.group
+            if command.submenu:
+                key = (command.menu, command.submenu)
+                if key not in submenus:
+                    submenus[key] = menu.addMenu(command.submenu)
+                menu = submenus[key]
+            self._add_action(menu, command)
+        self._corner = QLabel()
+        self._corner.setObjectName("quiet")
+        self._corner.setContentsMargins(0, 5, 12, 0)
+        self._corner.setFixedSize(420, 24)
+        self._corner.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop)
+        bar.setCornerWidget(self._corner)
+
+    def _add_action(self, menu: QMenu, command: Command) -> None:
+        action = QAction(command.text, self)
+        action.setShortcuts([QKeySequence(keys) for keys in command.keys])
+        action.setToolTip(command.tip or command.text)
+        action.setStatusTip("")
+        path = [command.menu, command.submenu, command.text] if command.submenu else [command.menu, command.text]
+        action.setData(" › ".join(path))
+        action.triggered.connect(lambda _=False: command.run())
+        if command.checked is not None:
+            action.setCheckable(True)
+        menu.addAction(action)
+        self.addAction(action)  # so that its keys also work while the menu bar is hidden
+        menu.aboutToShow.connect(partial(self._update_action, action, command))
+        self._refreshers.append(partial(self._update_action, action, command))
+        self.actions_by_text[" › ".join(path)] = action
+
+    @staticmethod
+    def _update_action(action: QAction, command: Command) -> None:
+        if command.checked is not None:
+            action.setChecked(command.checked())
+        if command.ready is not None:
+            action.setEnabled(command.ready())
+
+    def find_command(self) -> None:
+        for refresh in self._refreshers:
+            refresh()
+        self._find.open()
+
+    def toggle_right(self) -> None:
+        self.right.setVisible(not self.right.isVisible())
+
+    def toggle_full_screen(self) -> None:
+        if self.isFullScreen():
+            self.showNormal()
+        else:
+            self.showFullScreen()
+
+    def use_theme(self, name: str) -> None:
+        if name in THEMES:
+            apply_theme(QApplication.instance(), name)  # type: ignore[arg-type]
+            remember("theme", name)
+            for widget in self.findChildren(QWidget):
+                widget.update()
+
+    # --- keys that are held ---------------------------------------------------------------------------
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if isinstance(event, QKeyEvent) and self.isActiveWindow() and self._pages.currentIndex() == 1:
+            typing = isinstance(QApplication.focusWidget(), QLineEdit)
+            if not typing and watched is QApplication.focusWidget() and self._held(event):
+                return True
+        return super().eventFilter(watched, event)
+
+    def _held(self, event: QKeyEvent) -> bool:
+        """Space, A and F act while they are down; digits in between belong to the stroke ring."""
+        key, kind = Qt.Key(event.key()), event.type()
+        if kind == QEvent.Type.ShortcutOverride and self._digit(event) is not None and self.easel.holding == "ring":
+            event.accept()
+            return True
+        plain = not event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+        if kind == QEvent.Type.KeyPress:
+            digit = self._digit(event)
+            if digit is not None and self.easel.type_digit(digit):
+                return True
+            if key in HELD_KEYS and plain:
+                if not event.isAutoRepeat():
+                    self.easel.hold(HELD_KEYS[key])
+                return True
+        elif kind == QEvent.Type.KeyRelease and key in HELD_KEYS:
+            if not event.isAutoRepeat() and self.easel.holding == HELD_KEYS[key]:
+                self.easel.letting_go()
+            return True
+        return False
+
+    @staticmethod
+    def _digit(event: QKeyEvent) -> int | None:
+        number = event.key() - Qt.Key.Key_0.value
+        return number if 0 <= number <= 9 else None
+
+    # --- the end --------------------------------------------------------------------------------------
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self.files.may_leave():
+            event.ignore()
+            return
+        self.files.wait()
+        self.bench.close_journal(keep=False)
+        QApplication.instance().removeEventFilter(self)  # type: ignore[union-attr]
+        event.accept()
+
+
+def _ago(seconds: float) -> str:
+    if seconds < 60:
+        return f"{seconds:.0f} s"
+    return f"{seconds / 60:.0f} min" if seconds < 3600 else f"{seconds / 3600:.0f} h"

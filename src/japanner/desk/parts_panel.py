@@ -1,0 +1,227 @@
+"""Parts: cards from back to front; below, the value steps in the present hue."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QInputDialog, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from japanner.color.value import with_value
+from japanner.desk.section import Section
+from japanner.desk.theme import font, theme
+from japanner.desk.thumbnails import draw_part
+from japanner.desk.workbench import Workbench
+from japanner.painting.model import MATERIALS, STEP_NAMES, Part
+from japanner.painting.operations import AddPart, DeletePart, MovePart, SetPart
+from japanner.painting.working_order import working_order
+
+__all__ = ["PartsPanel", "StepSwatches"]
+
+CARD_HEIGHT = 44
+
+
+class _Card(QWidget):
+    def __init__(self, panel: PartsPanel, uid: int) -> None:
+        super().__init__()
+        self._panel, self._bench, self.uid = panel, panel.bench, uid
+        self._pressed_at: QPoint | None = None
+        self.setFixedHeight(CARD_HEIGHT)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        part = self._bench.painting.part(uid)
+        self.setAccessibleName(f"Part {part.name}")
+        self.setToolTip(f"{part.name}: click to work on it, drag to reorder, double-click to rename; the lamp shows it")
+
+    def sizeHint(self) -> QSize:
+        return QSize(196, CARD_HEIGHT)
+
+    def _lamp(self) -> QPointF:
+        return QPointF(self.width() - 14, 14)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        part = next((one for one in self._bench.painting.parts if one.uid == self.uid), None)
+        if part is None:
+            return
+        active = self._bench.active_part == self.uid
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setBrush(theme["active"] if active else theme["tile"])
+        edge = theme["text"] if self.hasFocus() else theme["gold"] if active else theme["edge"]
+        painter.setPen(QPen(edge, 1))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
+        draw_part(painter, QRectF(6, 6, 44, CARD_HEIGHT - 12), part)
+        painter.setFont(font(12))
+        painter.setPen(theme["text"] if part.shown else theme["quiet"])
+        name = painter.fontMetrics().elidedText(part.name, Qt.TextElideMode.ElideRight, self.width() - 84)
+        painter.drawText(QPointF(58, 18), name)
+        painter.setFont(font(11))
+        painter.setPen(theme["quiet"])
+        painter.drawText(QPointF(58, 35), part.material)
+        self._dots(painter, part)
+        painter.setPen(QPen(theme["gold"], 1))
+        painter.setBrush(theme["gold"] if part.shown else Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(self._lamp(), 4, 4)
+
+    def _dots(self, painter: QPainter, part: Part) -> None:
+        """One dot per stage of the working order, filled when the part has that layer."""
+        done = {layer.role for layer in part.layers}
+        for index, stage in enumerate(working_order(part.material)):
+            painter.setPen(QPen(theme["hairline"], 1))
+            painter.setBrush(theme["gold"] if stage.role in done else Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(QPointF(112 + index * 10, 31.5), 2.5, 2.5)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() != Qt.MouseButton.LeftButton:
+            return
+        if (event.position() - self._lamp()).manhattanLength() < 14:
+            part = self._bench.painting.part(self.uid)
+            self._bench.apply(SetPart(self.uid, {"shown": not part.shown}))
+            return
+        self._pressed_at = event.position().toPoint()
+        self._bench.work_on_part(self.uid)
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if self._pressed_at is not None:
+            self._panel.dropped(self.uid, round((event.position().y() - self._pressed_at.y()) / (CARD_HEIGHT + 4)))
+        self._pressed_at = None
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        self._pressed_at = None
+        self._panel.rename(self.uid)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self._bench.work_on_part(self.uid)
+        else:
+            super().keyPressEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        menu = QMenu(self)
+        menu.addAction("Rename…", lambda: self._panel.rename(self.uid))
+        materials = menu.addMenu("Material")
+        for name in MATERIALS:
+            materials.addAction(name, partial(self._bench.apply, SetPart(self.uid, {"material": name})))
+        menu.addAction("Move to the back", lambda: self._panel.dropped(self.uid, -1))
+        menu.addAction("Move to the front", lambda: self._panel.dropped(self.uid, 1))
+        menu.addSeparator()
+        menu.addAction("Delete part", lambda: self._bench.apply(DeletePart(self.uid)))
+        menu.exec(event.globalPos())
+
+
+class PartsPanel(QWidget):
+    """The left column."""
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self.bench = workbench
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(212)
+        self._cards = QWidget()
+        self._list = QVBoxLayout(self._cards)
+        self._list.setContentsMargins(0, 0, 0, 0)
+        self._list.setSpacing(4)
+        scroll = QScrollArea()
+        scroll.setWidget(self._cards)
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        add = QPushButton("+ part")
+        add.setObjectName("plain")
+        add.setToolTip("Add a part in front; choose its material")
+        add.clicked.connect(lambda: self.ask_for_part(add))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 2, 0, 4)
+        column.setSpacing(0)
+        column.addWidget(Section("PARTS", scroll, add), 1)
+        column.addWidget(Section("VALUE STEPS", StepSwatches(workbench)))
+        workbench.opened.connect(self._rebuild)
+        workbench.changed.connect(self._on_changed)
+        workbench.active_changed.connect(self._refresh)
+        self._rebuild()
+
+    def ask_for_part(self, at: QWidget) -> None:
+        menu = QMenu(self)
+        for material in MATERIALS:
+            menu.addAction(material, partial(self.add_part, material))
+        menu.exec(at.mapToGlobal(QPoint(0, at.height())))
+
+    def add_part(self, material: str) -> None:
+        """A new part in front with the first layer of its working order."""
+        number = sum(part.material == material for part in self.bench.painting.parts) + 1
+        name = material.capitalize() if number == 1 else f"{material.capitalize()} {number}"
+        if self.bench.apply(AddPart(name, material)):
+            uid = self.bench.painting.parts[-1].uid
+            self.bench.apply(working_order(material)[0].layer_for(uid))
+            self.bench.work_on_part(uid)
+
+    def rename(self, uid: int) -> None:
+        part = self.bench.painting.part(uid)
+        name, agreed = QInputDialog.getText(self, "Rename part", "Name", text=part.name)
+        if agreed and name.strip() != part.name:
+            self.bench.apply(SetPart(uid, {"name": name.strip()}))
+
+    def dropped(self, uid: int, shift: int) -> None:
+        """Move a card by `shift` places; cards run from back to front."""
+        parts = self.bench.painting.parts
+        index = next(i for i, part in enumerate(parts) if part.uid == uid)
+        target = min(max(index + shift, 0), len(parts) - 1)
+        if target != index:
+            self.bench.apply(MovePart(uid, target))
+
+    def _on_changed(self, change: object) -> None:
+        cards = [card.uid for card in self._cards.findChildren(_Card)]
+        if cards != [part.uid for part in self.bench.painting.parts]:
+            self._rebuild()
+        else:
+            self._refresh()
+
+    def _rebuild(self) -> None:
+        while (item := self._list.takeAt(0)) is not None:
+            if widget := item.widget():
+                widget.setParent(None)
+                widget.deleteLater()
+        for part in self.bench.painting.parts:
+            self._list.addWidget(_Card(self, part.uid))
+        self._list.addStretch(1)
+
+    def _refresh(self) -> None:
+        for card in self._cards.findChildren(_Card):
+            card.update()
+
+
+class StepSwatches(QWidget):
+    """The part's five value steps in the hue in hand; click to paint with one."""
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self.setFixedHeight(46)
+        self.setToolTip("The part's value steps in the hue in hand: click, or press 1 to 5")
+        self.setAccessibleName("Value steps")
+        for signal in (workbench.colour_changed, workbench.active_changed, workbench.changed, workbench.opened):
+            signal.connect(self.update)
+
+    def _cell(self, index: int) -> QRectF:
+        width = (self.width() - 4 * 4) / 5
+        return QRectF(index * (width + 4), 1, width, 26)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter, part = QPainter(self), self._bench.part
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setFont(font(10))
+        scale = part.scale if part else (10.0, 28.0, 48.0, 68.0, 90.0)
+        for index, value in enumerate(scale):
+            cell = self._cell(index)
+            near = abs(self._bench.value - value) < 0.75
+            painter.setBrush(QColor.fromRgbF(*with_value(self._bench.colour, value)))
+            painter.setPen(QPen(theme["gold"] if near else theme["edge"], 1.5 if near else 1))
+            painter.drawRoundedRect(cell, 2, 2)
+            painter.setPen(theme["quiet"])
+            short = {"halftone": "half", "highlight": "high"}.get(STEP_NAMES[index], STEP_NAMES[index])
+            painter.drawText(QRectF(cell.x() - 4, 29, cell.width() + 8, 14), Qt.AlignmentFlag.AlignCenter, short)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        for index in range(5):
+            if self._cell(index).contains(event.position()):
+                self._bench.take_step(index)

@@ -1,0 +1,49 @@
+"""A titled section of a side column, which folds."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+
+__all__ = ["Section", "hairline"]
+
+
+class Section(QWidget):
+    """A heading (click it to fold) over some content."""
+
+    def __init__(self, title: str, content: QWidget, aside: QWidget | None = None) -> None:
+        super().__init__()
+        self._heading = QPushButton(title)
+        self._heading.setObjectName("fold")
+        self._heading.setCursor(Qt.CursorShape.PointingHandCursor)
+        self._heading.setToolTip("Fold or unfold this section")
+        self._content = content
+        self._heading.clicked.connect(self._fold)
+        top = QHBoxLayout()
+        top.setContentsMargins(0, 0, 0, 0)
+        top.addWidget(self._heading)
+        top.addStretch(1)
+        if aside is not None:
+            top.addWidget(aside)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(8, 6, 8, 6)
+        column.setSpacing(4)
+        column.addLayout(top)
+        column.addWidget(content)
+
+    def set_title(self, title: str) -> None:
+        self._heading.setText(title)
+
+    def _fold(self) -> None:
+        self._content.setVisible(not self._content.isVisible())
+
+
+def hairline(vertical: bool = False) -> QLabel:
+    """A thin gold line between panels."""
+    line = QLabel()
+    line.setObjectName("hairline")
+    if vertical:
+        line.setFixedWidth(1)
+    else:
+        line.setFixedHeight(1)
+    return line

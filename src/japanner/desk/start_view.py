@@ -1,0 +1,250 @@
+"""The start view: a new painting by use, recent ones, what a crash left, and the demo."""
+
+from __future__ import annotations
+
+import datetime
+from pathlib import Path
+
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from japanner.demo import DEMOS
+from japanner.desk.settings import recent_files
+from japanner.desk.theme import font, theme
+from japanner.painting.journal import Leftover, journals_folder, leftovers
+from japanner.painting.model import LARGEST_AREA_PX
+from japanner.raster.tiles import LONGEST_SIDE
+
+__all__ = ["StartView"]
+
+USES = (
+    ("Sheet", "4000 × 2000 px", 4000, 2000, 300.0),
+    ("A4 portrait", "2480 × 3508 px, 300 ppi", 2480, 3508, 300.0),
+    ("A3 portrait", "3508 × 4961 px, 300 ppi", 3508, 4961, 300.0),
+    ("Square", "2400 × 2400 px", 2400, 2400, 300.0),
+    ("Screen portrait", "1600 × 2000 px", 1600, 2000, 144.0),
+    ("Small study", "1200 × 900 px", 1200, 900, 144.0),
+)
+
+
+class _Use(QWidget):
+    """A card with the shape of the canvas."""
+
+    chosen = Signal()
+
+    def __init__(self, name: str, words: str, width: int, height: int) -> None:
+        super().__init__()
+        self._name, self._words, self._shape = name, words, (width, height)
+        self.setFixedSize(172, 112)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(f"New painting: {name}")
+        self.setToolTip(f"New painting: {name}, {words}")
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.chosen.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.chosen.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        hot = self.hasFocus() or self.underMouse()
+        painter.setBrush(theme["active"] if hot else theme["tile"])
+        painter.setPen(QPen(theme["gold"] if self.hasFocus() else theme["edge"], 1))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
+        width, height = self._shape
+        scale = 50 / max(width, height)
+        sheet = QRectF(0, 0, width * scale, height * scale)
+        sheet.moveCenter(QRectF(0, 8, self.width(), 54).center())
+        painter.setPen(QPen(theme["gold"], 1))
+        painter.setBrush(theme["panel"])
+        painter.drawRect(sheet)
+        painter.setPen(theme["text"])
+        painter.setFont(font(12, bold=True))
+        painter.drawText(QRectF(0, 66, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self._name)
+        painter.setPen(theme["quiet"])
+        painter.setFont(font(11))
+        painter.drawText(QRectF(0, 84, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self._words)
+
+    def enterEvent(self, event: object) -> None:
+        self.update()
+
+    def leaveEvent(self, event: object) -> None:
+        self.update()
+
+
+class StartView(QWidget):
+    """What to work on."""
+
+    new_wanted = Signal(int, int, float)
+    open_wanted = Signal(object)  # Path, or None to ask for one
+    recover_wanted = Signal(object)  # Leftover
+    demo_wanted = Signal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        left, self._right = QVBoxLayout(), QVBoxLayout()
+        for column in (left, self._right):
+            column.setSpacing(8)
+        self._fill_left(left)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        row.addLayout(left)
+        row.addSpacing(56)
+        row.addLayout(self._right)
+        row.addStretch(1)
+        whole = QVBoxLayout(self)
+        whole.addStretch(2)
+        whole.addLayout(row)
+        whole.addStretch(3)
+        self.refresh()
+
+    def _fill_left(self, column: QVBoxLayout) -> None:
+        title = QLabel("Japanner")
+        title.setObjectName("title")
+        column.addWidget(title)
+        column.addWidget(_quiet("From dark to light, one value at a time."))
+        column.addSpacing(18)
+        column.addWidget(_heading("NEW PAINTING"))
+        grid = QGridLayout()
+        grid.setSpacing(8)
+        for index, (name, words, width, height, ppi) in enumerate(USES):
+            card = _Use(name, words, width, height)
+            card.chosen.connect(lambda w=width, h=height, p=ppi: self.new_wanted.emit(w, h, p))
+            grid.addWidget(card, index // 3, index % 3)
+        column.addLayout(grid)
+        column.addSpacing(6)
+        column.addLayout(self._own_size())
+        column.addStretch(1)
+
+    def _own_size(self) -> QHBoxLayout:
+        self._width, self._height = QSpinBox(), QSpinBox()
+        for box, value, name in ((self._width, 3000, "Width"), (self._height, 2000, "Height")):
+            box.setRange(1, LONGEST_SIDE)
+            box.setValue(value)
+            box.setSuffix(" px")
+            box.setFixedWidth(84)
+            box.setAccessibleName(name)
+            box.setToolTip(f"{name} of the canvas, 1 to {LONGEST_SIDE} px")
+        self._ppi = QSpinBox()
+        self._ppi.setRange(1, 10000)
+        self._ppi.setValue(300)
+        self._ppi.setSuffix(" ppi")
+        self._ppi.setFixedWidth(84)
+        self._ppi.setToolTip("Pixels per inch in print")
+        begin = QPushButton("Begin")
+        begin.setToolTip("New painting of this size")
+        begin.clicked.connect(self._begin)
+        row = QHBoxLayout()
+        row.addWidget(QLabel("Own size"))
+        row.addSpacing(8)
+        row.addWidget(self._width)
+        row.addWidget(QLabel("×"))
+        row.addWidget(self._height)
+        row.addWidget(self._ppi)
+        row.addWidget(begin)
+        self._warning = QLabel()
+        self._warning.setObjectName("warning")
+        row.addWidget(self._warning, 1)
+        return row
+
+    def _begin(self) -> None:
+        width, height = self._width.value(), self._height.value()
+        if width * height > LARGEST_AREA_PX:
+            self._warning.setText(f"At most {LARGEST_AREA_PX / 1e6:.0f} Mpx")
+            return
+        self._warning.setText("")
+        self.new_wanted.emit(width, height, float(self._ppi.value()))
+
+    def refresh(self) -> None:
+        """Read recent files and leftovers anew."""
+        while (item := self._right.takeAt(0)) is not None:
+            if widget := item.widget():
+                widget.deleteLater()
+        self._right.addSpacing(58)
+        self._right.addWidget(_heading("GO ON"))
+        self._right.addWidget(_link("Open a painting or a picture…", "", lambda: self.open_wanted.emit(None)))
+        for path in recent_files():
+            self._right.addWidget(_link(path.stem, _parent(path), lambda p=path: self.open_wanted.emit(p)))
+        found = leftovers(journals_folder())
+        if found:
+            self._right.addSpacing(12)
+            self._right.addWidget(_heading("RECOVER"))
+            self._right.addWidget(_quiet("Work that was not saved when the program ended:"))
+            for one in found[:5]:
+                self._right.addWidget(self._recover_row(one))
+        self._right.addSpacing(12)
+        self._right.addWidget(_heading("DEMO"))
+        for name, demo in DEMOS.items():
+            self._right.addWidget(_link(demo.title, demo.words, lambda n=name: self.demo_wanted.emit(n)))
+        self._right.addStretch(1)
+
+    def _recover_row(self, one: Leftover) -> QWidget:
+        when = datetime.datetime.fromtimestamp(one.last_change).strftime("%d %b, %H:%M")
+        row = QWidget()
+        layout = QHBoxLayout(row)
+        layout.setContentsMargins(0, 0, 0, 0)
+        words = f"{len(one.records)} changes, {when}"
+        layout.addWidget(_link(one.title, words, lambda: self.recover_wanted.emit(one)), 1)
+        away = QPushButton("discard")
+        away.setObjectName("plain")
+        away.setToolTip("Delete this unsaved work for good")
+        away.clicked.connect(lambda: self._discard(one))
+        layout.addWidget(away, 0, Qt.AlignmentFlag.AlignTop)
+        return row
+
+    def _discard(self, one: Leftover) -> None:
+        one.discard()
+        self.refresh()
+
+
+def _heading(text: str) -> QLabel:
+    label = QLabel(text)
+    label.setObjectName("heading")
+    return label
+
+
+def _quiet(text: str) -> QLabel:
+    label = QLabel(text)
+    label.setObjectName("quiet")
+    return label
+
+
+def _parent(path: Path) -> str:
+    home, folder = Path.home(), path.parent
+    return f"~/{folder.relative_to(home)}" if folder.is_relative_to(home) else str(folder)
+
+
+def _link(title: str, words: str, run: object) -> QWidget:
+    box = QWidget()
+    box.setFixedWidth(320)
+    column = QVBoxLayout(box)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    button = QPushButton(title)
+    button.setObjectName("link")
+    button.setCursor(Qt.CursorShape.PointingHandCursor)
+    button.clicked.connect(run)
+    column.addWidget(button)
+    if words:
+        quiet = _quiet(words)
+        quiet.setContentsMargins(6, 0, 0, 4)
+        quiet.setWordWrap(True)
+        column.addWidget(quiet)
+    return box

@@ -1,0 +1,188 @@
+"""The settings of the brush in hand, and the colour it lays."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QRectF, QSignalBlocker, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
+
+from japanner.color import oklab
+from japanner.color.srgb import hex_from_srgb, srgb_from_hex
+from japanner.color.value import TONES, srgb_from_value
+from japanner.desk.fader import NAME_WIDTH, Fader
+from japanner.desk.theme import theme
+from japanner.desk.workbench import Workbench
+from japanner.errors import InputError
+from japanner.stroke.brush import LARGEST_PX, PICK_FROM, SMALLEST_PX, TIPS
+
+__all__ = ["ColourPanel", "StrokePanel"]
+
+
+class _Choice(QWidget):
+    """A named drop-down as wide as a fader."""
+
+    def __init__(self, name: str, words: tuple[str, ...], tip: str) -> None:
+        super().__init__()
+        self.box = QComboBox()
+        self.box.addItems(list(words))
+        self.box.setMinimumWidth(60)
+        self.box.setToolTip(tip)
+        self.box.setAccessibleName(name)
+        label = QLabel(name)
+        label.setObjectName("quiet")
+        label.setFixedWidth(NAME_WIDTH)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 1, 0, 1)
+        row.setSpacing(0)
+        row.addWidget(label)
+        row.addWidget(self.box, 1)
+
+
+class StrokePanel(QWidget):
+    """Only settings that act on the brush in hand are there."""
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self._faders: dict[str, tuple[Fader, float]] = {}
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(1)
+        self._add(
+            column,
+            "size_px",
+            Fader("size", SMALLEST_PX, LARGEST_PX, unit=" px", logarithmic=True),
+            1,
+            "Diameter (F, G, T)",
+        )
+        self._add(column, "strength", Fader("strength", 1, 100, unit=" %"), 100, "The most one stroke can do (F)")
+        self._add(column, "flow", Fader("flow", 1, 100, unit=" %"), 100, "Share of the strength that each dab lays")
+        self._add(column, "edge", Fader("edge", 0, 100, words=_edge_words), 100, "Hard to soft")
+        self._add(column, "spacing", Fader("spacing", 1, 50, unit=" %"), 100, "Distance of dabs, share of the size")
+        self._add(
+            column, "stops", Fader("exposure", 0, 4, unit=" stops", digits=2), 1, "Stops of light at full strength"
+        )
+        self._add(
+            column,
+            "carry",
+            Fader("carry", 0.05, 8, unit=" sizes", digits=2, logarithmic=True),
+            1,
+            "How far paint is dragged, in tip sizes",
+        )
+        self._tip = _Choice("tip", TIPS, "Shape of the tip")
+        self._tone = _Choice("tones", TONES, "Which values the exposure acts on")
+        self._from = _Choice("picks up", PICK_FROM, "What a smudge picks up: this layer, or all that is visible")
+        for choice, name in ((self._tip, "tip"), (self._tone, "tone"), (self._from, "pick_from")):
+            choice.box.textActivated.connect(lambda text, n=name: workbench.set_brush(**{n: text}))
+            column.addWidget(choice)
+        self._even = QCheckBox("even: passes do not add up")
+        self._even.setToolTip("Even: the greatest dab counts. Off: dabs build up to the strength.")
+        self._even.toggled.connect(lambda on: workbench.set_brush(even=on))
+        column.addWidget(self._even)
+        workbench.brush_changed.connect(self._refresh)
+        self._refresh()
+
+    def _add(self, column: QVBoxLayout, name: str, fader: Fader, unit: float, tip: str) -> None:
+        fader.setToolTip(tip)
+        fader.moved.connect(lambda value: self._bench.set_brush(**{name: value / unit}))
+        self._faders[name] = (fader, unit)
+        column.addWidget(fader)
+
+    def _refresh(self) -> None:
+        brush = self._bench.brush
+        for name, (fader, unit) in self._faders.items():
+            fader.set_value(getattr(brush, name) * unit)
+        exposes, smudges = brush.kind in ("dodge", "burn"), brush.kind == "smudge"
+        self._faders["edge"][0].setVisible(brush.tip == "round")
+        self._faders["stops"][0].setVisible(exposes)
+        self._faders["carry"][0].setVisible(smudges)
+        self._tone.setVisible(exposes)
+        self._from.setVisible(smudges)
+        self._even.setVisible(not smudges)
+        self._tip.box.setCurrentText(brush.tip)
+        self._tone.box.setCurrentText(brush.tone)
+        self._from.box.setCurrentText(brush.pick_from)
+        with QSignalBlocker(self._even):
+            self._even.setChecked(brush.even)
+
+
+def _edge_words(value: float) -> str:
+    word = "hard" if value < 15 else "firm" if value < 50 else "soft"
+    return f"{word} {value:.0f} %"
+
+
+class _Swatch(QWidget):
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self.setFixedSize(52, 40)
+        self.setToolTip("The colour in hand")
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(QPen(theme["edge"], 1))
+        painter.setBrush(QColor.fromRgbF(*self._bench.colour))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
+
+
+class ColourPanel(QWidget):
+    """Value first; then chroma and hue at that value, and the sRGB code to type."""
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self._hue = 60.0
+        self._value = Fader("value", 0, 100, digits=0, name_width=46)
+        self._chroma = Fader("chroma", 0, 0.32, digits=3, name_width=46)
+        self._hue_fader = Fader("hue", 0, 360, unit="°", name_width=46)
+        self._value.setToolTip("L*: hue and chroma stay as far as the gamut allows (E and D lift and lower by a step)")
+        self._chroma.setToolTip("Strength of colour (OKLab chroma)")
+        self._hue_fader.setToolTip("Hue (OKLab, degrees)")
+        for fader in (self._value, self._chroma, self._hue_fader):
+            fader.moved.connect(self._moved)
+        self._code = QLineEdit()
+        self._code.setFixedWidth(72)
+        self._code.setToolTip("sRGB code, #rrggbb")
+        self._code.setAccessibleName("sRGB code")
+        self._code.editingFinished.connect(self._typed)
+        self._swatch = _Swatch(workbench)
+        left = QVBoxLayout()
+        left.setSpacing(3)
+        left.addWidget(self._swatch, 0, Qt.AlignmentFlag.AlignLeft)
+        left.addWidget(self._code)
+        right = QVBoxLayout()
+        right.setSpacing(1)
+        for fader in (self._value, self._chroma, self._hue_fader):
+            right.addWidget(fader)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        row.addLayout(left)
+        row.addLayout(right, 1)
+        workbench.colour_changed.connect(self._refresh)
+        self._refresh()
+
+    def _refresh(self) -> None:
+        _, chroma, hue = (float(x) for x in oklab.oklch_from_srgb(self._bench.colour))
+        if chroma > 0.004:  # a grey has no hue: the fader keeps the last one
+            self._hue = hue
+        if not any(fader.hasFocus() for fader in (self._chroma, self._hue_fader)):
+            self._chroma.set_value(chroma)
+            self._hue_fader.set_value(self._hue)
+        self._value.set_value(self._bench.value)
+        self._code.setText(hex_from_srgb(self._bench.colour))
+        self._swatch.update()
+
+    def _moved(self, _: float) -> None:
+        self._bench.set_colour(srgb_from_value(self._value.value, self._chroma.value, self._hue_fader.value))
+
+    def _typed(self) -> None:
+        try:
+            colour = srgb_from_hex(self._code.text().strip())
+        except InputError as error:
+            self._bench.told.emit(str(error))
+            self._refresh()
+            return
+        if hex_from_srgb(self._bench.colour) != hex_from_srgb(colour):
+            self._bench.set_colour(colour)

@@ -1,0 +1,89 @@
+"""The two themes: named colours, one style sheet template, and the shipped type."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Final
+
+from PySide6.QtGui import QColor, QFont, QFontDatabase
+from PySide6.QtWidgets import QApplication
+
+from japanner.color.lab import luminance_from_lightness
+from japanner.color.srgb import encode
+
+__all__ = ["THEMES", "Theme", "apply_theme", "font", "surround_colour", "theme"]
+
+ASSETS: Final = Path(__file__).parent / "assets"
+
+LACQUER: Final = {
+    "lacquer": "#191716",
+    "panel": "#221f1d",
+    "tile": "#2b2725",
+    "edge": "#37322e",
+    "active": "#3a2a22",
+    "hairline": "#5d4d2a",
+    "gold": "#c9a453",
+    "cinnabar": "#b3402a",
+    "warning": "#e0705a",
+    "text": "#ece6da",
+    "quiet": "#a39c90",
+    "faint": "#6b645a",
+    "downglyph": "down-light.svg",
+}
+PLASTER: Final = {
+    "lacquer": "#d9d6d0",
+    "panel": "#e6e3dd",
+    "tile": "#f1efea",
+    "edge": "#c4bfb5",
+    "active": "#f3e3cb",
+    "hairline": "#b59a5c",
+    "gold": "#745611",
+    "cinnabar": "#b3402a",
+    "warning": "#9c3320",
+    "text": "#26221e",
+    "quiet": "#5b554c",
+    "faint": "#8f887c",
+    "downglyph": "down-dark.svg",
+}
+THEMES: Final = {"Lacquer": LACQUER, "Plaster": PLASTER}
+
+
+class Theme:
+    """The colours in force, as QColor by name."""
+
+    def __init__(self) -> None:
+        self.name = "Lacquer"
+
+    def __getitem__(self, name: str) -> QColor:
+        return QColor(THEMES[self.name][name])
+
+
+theme: Final = Theme()
+
+
+def apply_theme(app: QApplication, name: str = "Lacquer") -> None:
+    """Give the application a theme; widgets that paint themselves read `theme` when they next do."""
+    theme.name = name
+    for file in (ASSETS / "fonts").glob("*.ttf"):
+        QFontDatabase.addApplicationFont(str(file))
+    sheet = (ASSETS / "theme.qss").read_text(encoding="utf-8")
+    values = {**THEMES[name], "assets": ASSETS.as_posix()}
+    for key in sorted(values, key=len, reverse=True):
+        sheet = sheet.replace(f"@{key}", values[key])
+    app.setFont(font(12))
+    app.setStyleSheet(sheet)
+
+
+def font(size_px: int, *, bold: bool = False) -> QFont:
+    """The shipped type with tabular figures."""
+    result = QFont("Open Sans")
+    result.setPixelSize(size_px)
+    result.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
+    result.setFeature(QFont.Tag("tnum"), 1)
+    return result
+
+
+def surround_colour(value: float) -> QColor:
+    """The neutral grey of L* `value` around the canvas."""
+    level = round(float(encode(luminance_from_lightness(value))) * 255)
+    return QColor(level, level, level)

@@ -1,0 +1,204 @@
+"""The value rail: L* 0 to 100, where the part, the ground, the brush and the pointer stand on it."""
+
+from __future__ import annotations
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtWidgets import QWidget
+
+from japanner.color import lab
+from japanner.desk.theme import font, theme
+from japanner.desk.workbench import Workbench
+from japanner.painting.looks import grey_code
+from japanner.painting.model import STEP_NAMES
+from japanner.painting.operations import SetPart
+from japanner.review.values import BINS, ValueHistograms, value_histograms
+
+__all__ = ["ValueRail"]
+
+LEFT, RIGHT = 98, 168
+RAMP_TOP, RAMP_HEIGHT = 23, 17
+# Histograms are read from a picture of about this width.
+SAMPLE_WIDTH = 1100
+SETTLE_MS = 120
+GRAB_PX = 5
+
+
+class ValueRail(QWidget):
+    """Click the ramp to set the brush's value; drag a red mark to move a step of the part."""
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self._under: tuple[float, float, float] | None = None
+        self._histograms = ValueHistograms(np.zeros(BINS), np.zeros(BINS))
+        self._dragged: int | None = None
+        self._scale: list[float] = []
+        self.setObjectName("rail")
+        self.setFixedHeight(64)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName("Value rail")
+        self.setToolTip("Click the ramp to set the brush's value; drag a red mark to move a step of the part")
+        self._timer = QTimer(self)
+        self._timer.setSingleShot(True)
+        self._timer.setInterval(SETTLE_MS)
+        self._timer.timeout.connect(self.measure)
+        for signal in (workbench.shown, workbench.active_changed, workbench.opened, workbench.changed):
+            signal.connect(self._later)
+        workbench.colour_changed.connect(self.update)
+        self._later()
+
+    def set_under(self, colour: tuple[float, float, float] | None) -> None:
+        """The colour under the pointer."""
+        if colour != self._under:
+            self._under = colour
+            self.update()
+
+    def measure(self) -> None:
+        """Count the values of the part and of the ground around it."""
+        part, levels = self._bench.part, self._bench.picture.levels
+        if part is None:
+            self._histograms = ValueHistograms(np.zeros(BINS), np.zeros(BINS))
+        else:
+            level = next((i for i, one in enumerate(levels) if one.shape[1] <= SAMPLE_WIDTH), len(levels) - 1)
+            self._histograms = value_histograms(levels[level], part, level)
+        self.update()
+
+    @property
+    def histograms(self) -> ValueHistograms:
+        return self._histograms
+
+    def _later(self, *_: object) -> None:
+        self._timer.start()
+        self.update()
+
+    # --- geometry -------------------------------------------------------------------------------------
+
+    def _ramp(self) -> QRectF:
+        return QRectF(LEFT, RAMP_TOP, max(self.width() - LEFT - RIGHT, 50), RAMP_HEIGHT)
+
+    def x_of(self, value: float) -> float:
+        """Where L* `value` stands, in px from the left."""
+        ramp = self._ramp()
+        return ramp.left() + ramp.width() * value / 100
+
+    def _value_at(self, x: float) -> float:
+        ramp = self._ramp()
+        return min(max((x - ramp.left()) / ramp.width() * 100, 0.0), 100.0)
+
+    # --- input ----------------------------------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        part, position = self._bench.part, event.position()
+        if event.button() != Qt.MouseButton.LeftButton or not self._ramp().adjusted(-6, -22, 6, 24).contains(position):
+            return
+        if part is not None and position.y() > RAMP_TOP + RAMP_HEIGHT * 0.6:
+            near = [abs(self.x_of(value) - position.x()) for value in part.scale]
+            if min(near) <= GRAB_PX:
+                self._dragged, self._scale = near.index(min(near)), list(part.scale)
+                return
+        self._bench.set_value(self._value_at(position.x()))
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._dragged is not None:
+            low = self._scale[self._dragged - 1] + 1 if self._dragged else 0.0
+            high = self._scale[self._dragged + 1] - 1 if self._dragged < 4 else 100.0
+            self._scale[self._dragged] = round(min(max(self._value_at(event.position().x()), low), high), 1)
+            self.update()
+        elif event.buttons() & Qt.MouseButton.LeftButton and self._ramp().top() - 22 < event.position().y():
+            self._bench.set_value(self._value_at(event.position().x()))
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        part = self._bench.part
+        if self._dragged is not None and part is not None and tuple(self._scale) != part.scale:
+            self._bench.apply(SetPart(part.uid, {"scale": list(self._scale)}))
+        self._dragged = None
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Left: -1.0, Qt.Key.Key_Right: 1.0}.get(Qt.Key(event.key()))
+        if step is None:
+            super().keyPressEvent(event)
+        else:
+            self._bench.set_value(self._bench.value + step)
+
+    # --- looks ----------------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme["panel"])
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._draw_labels(painter)
+        self._draw_histograms(painter)
+        painter.drawImage(self._ramp(), _ramp_image())
+        self._draw_steps(painter)
+        self._draw_pointers(painter)
+        self._draw_figures(painter)
+        if self.hasFocus():
+            painter.setPen(QPen(theme["gold"], 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self._ramp())
+
+    def _draw_labels(self, painter: QPainter) -> None:
+        painter.setFont(font(11, bold=True))
+        painter.setPen(theme["gold"])
+        painter.drawText(QPointF(10, 18), "VALUE RAIL")
+        painter.setFont(font(11))
+        painter.setPen(theme["quiet"])
+        painter.drawText(QPointF(10, 36), "L* 0–100")
+        painter.drawText(QPointF(10, 53), "part / ground")
+
+    def _draw_histograms(self, painter: QPainter) -> None:
+        ramp, width = self._ramp(), self._ramp().width() / BINS
+        for shares, base, sign, colour, room in (
+            (self._histograms.part, ramp.top() - 1, -1, theme["gold"], RAMP_TOP - 4),
+            (self._histograms.ground, ramp.bottom() + 1, 1, theme["quiet"], 12),
+        ):
+            peak = float(shares.max())
+            for index in np.nonzero(shares)[0] if peak > 0 else ():
+                # The square root lets small shares be seen beside a peak.
+                height = max(room * float(np.sqrt(shares[index] / peak)), 1.0)
+                x = ramp.left() + index * width
+                top = base - height if sign < 0 else base
+                painter.fillRect(QRectF(x, top, max(width - 1.5, 1), height), colour)
+
+    def _draw_steps(self, painter: QPainter) -> None:
+        part, ramp = self._bench.part, self._ramp()
+        if part is None:
+            return
+        painter.setFont(font(10))
+        for index, value in enumerate(self._scale if self._dragged is not None else part.scale):
+            x = self.x_of(value)
+            painter.fillRect(QRectF(x - 1, ramp.top() - 3, 2, ramp.height() + 7), theme["cinnabar"])
+            painter.setPen(theme["text"])
+            text = f"{STEP_NAMES[index]} {value:.0f}"
+            painter.drawText(QRectF(x - 50, ramp.bottom() + 9, 100, 14), Qt.AlignmentFlag.AlignCenter, text)
+
+    def _draw_pointers(self, painter: QPainter) -> None:
+        ramp = self._ramp()
+        if self._under is not None:
+            x = self.x_of(float(lab.lightness_from_srgb(self._under)))
+            painter.fillRect(QRectF(x - 1.5, ramp.top() - 5, 3, ramp.height() + 10), theme["lacquer"])
+            painter.fillRect(QRectF(x - 0.5, ramp.top() - 5, 1, ramp.height() + 10), theme["text"])
+        x, tip = self.x_of(self._bench.value), ramp.top() + 3
+        painter.setPen(QPen(theme["lacquer"], 1))
+        painter.setBrush(Qt.GlobalColor.white)
+        painter.drawPolygon(QPolygonF([QPointF(x - 6, tip - 10), QPointF(x + 6, tip - 10), QPointF(x, tip + 2)]))
+
+    def _draw_figures(self, painter: QPainter) -> None:
+        x = self.width() - RIGHT + 18
+        brush = lab.lch_from_srgb(self._bench.colour)
+        lines = [f"brush  L* {brush[0]:.0f}   C* {brush[1]:.0f}"]
+        if self._under is not None:
+            under = float(lab.lightness_from_srgb(self._under))
+            lines += [f"under  L* {under:.0f}", f"difference  {brush[0] - under:+.0f}"]
+        painter.setFont(font(11))
+        painter.setPen(theme["text"])
+        for row, line in enumerate(lines):
+            painter.drawText(QPointF(x, 18 + row * 17), line)
+
+
+def _ramp_image() -> QImage:
+    """A true neutral ramp: one column per tenth of L*."""
+    codes = np.array([grey_code(value) for value in np.linspace(0, 100, 501)], np.uint8)[None, :]
+    return QImage(codes.data, codes.shape[1], 1, codes.shape[1], QImage.Format.Format_Grayscale8).copy()

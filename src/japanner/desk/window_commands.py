@@ -1,0 +1,306 @@
+"""What each command of the main window does."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from functools import partial
+from typing import TYPE_CHECKING, TypeVar
+
+from PySide6.QtWidgets import QInputDialog, QMessageBox
+
+from japanner import __version__
+from japanner.desk.commands import Command
+from japanner.desk.theme import THEMES, theme
+from japanner.painting.looks import LOOKS
+from japanner.painting.model import MATERIALS, PLACES, ROLES, STEP_NAMES, Layer, Part
+from japanner.painting.operations import (
+    DeleteLayer,
+    DeletePart,
+    DuplicateLayer,
+    SetLayer,
+    SetPainting,
+    SetPart,
+)
+from japanner.raster.modes import MODES
+from japanner.stroke.practice_pen import PRESSURE_FROM
+
+if TYPE_CHECKING:
+    from japanner.desk.main_window import MainWindow
+
+__all__ = ["all_commands"]
+
+Item = TypeVar("Item")
+
+SURROUNDS = (20, 35, 50, 65, 80)
+PLACE_WORDS = {"behind": "Behind", "body": "Inside", "over": "Over"}
+PEN_WORDS = {"fixed": "Fixed pressure", "speed": "Pressure from speed", "taper": "Pressure tapers in"}
+
+
+def all_commands(window: MainWindow) -> list[Command]:
+    """The whole table, menu by menu."""
+    return [
+        *_painting(window),
+        *_edit(window),
+        *_part(window),
+        *_layer(window),
+        *_stroke(window),
+        *_look(window),
+        *_help(window),
+    ]
+
+
+def _painting(window: MainWindow) -> list[Command]:
+    files, bench = window.files, window.bench
+    return [
+        Command("Painting", "New…", window.show_start, ("Ctrl+N",), "The start view: new, recent, recover, demo", "a"),
+        Command("Painting", "Open…", partial(files.open, None), ("Ctrl+O",), group="a"),
+        Command("Painting", "Back to the bench", window.show_bench, group="a"),
+        Command("Painting", "Save", files.save, ("Ctrl+S",), group="b"),
+        Command("Painting", "Save as…", files.save_as, ("Ctrl+Shift+S",), group="b"),
+        Command("Painting", "8-bit PNG…", partial(files.export, 8), group="b", submenu="Export"),
+        Command("Painting", "16-bit PNG…", partial(files.export, 16), group="b", submenu="Export"),
+        Command("Painting", "Title…", lambda: _ask_title(window), group="c"),
+        Command("Painting", "Ground colour from the hand", lambda: bench.apply(SetPainting({"ground": bench.colour})),
+                tip="Give the ground the colour in hand", group="c"),
+        Command("Painting", "Quit", window.close, ("Ctrl+Q",), group="d"),
+    ]  # fmt: skip
+
+
+def _ask_title(window: MainWindow) -> None:
+    title, agreed = QInputDialog.getText(window, "Title", "Title", text=window.bench.painting.title)
+    if agreed and title.strip() != window.bench.painting.title:
+        window.bench.apply(SetPainting({"title": title.strip()}))
+
+
+def _edit(window: MainWindow) -> list[Command]:
+    bench = window.bench
+    return [
+        Command("Edit", "Undo", bench.undo, ("Ctrl+Z",), ready=lambda: bench.document.undo_words is not None),
+        Command("Edit", "Redo", bench.redo, ("Ctrl+Shift+Z",), ready=lambda: bench.document.redo_words is not None),
+        Command("Edit", "Find a command", window.find_command, ("Ctrl+K",), group="b"),
+    ]  # fmt: skip
+
+
+def _on(current: Callable[[], Item | None], act: Callable[[Item], object]) -> Callable[[], None]:
+    """A command on the part or layer worked on; without one it does nothing."""
+
+    def run() -> None:
+        item = current()
+        if item is not None:
+            act(item)
+
+    return run
+
+
+def _has(current: Callable[[], object], name: str, value: object) -> Callable[[], bool]:
+    """Whether the present part, layer or tool has a setting at `value`."""
+
+    def check() -> bool:
+        return getattr(current(), name, None) == value
+
+    return check
+
+
+def _part(window: MainWindow) -> list[Command]:
+    bench, parts = window.bench, window.parts
+
+    def current() -> Part | None:
+        return bench.part
+
+    def setter(**changes: object) -> Callable[[], None]:
+        return _on(current, lambda part: bench.apply(SetPart(part.uid, changes)))
+
+    def there() -> bool:
+        return bench.part is not None
+
+    adding = [Command("Part", m.capitalize(), partial(parts.add_part, m), submenu="Add part") for m in MATERIALS]
+    materials = [
+        Command("Part", m.capitalize(), setter(material=m), submenu="Material", group="b",
+                checked=_has(current, "material", m), ready=there)
+        for m in MATERIALS
+    ]  # fmt: skip
+    toggle = _on(current, lambda part: bench.apply(SetPart(part.uid, {"shown": not part.shown})))
+    return [
+        *adding,
+        *materials,
+        Command("Part", "Rename part…", _on(current, lambda part: parts.rename(part.uid)), group="b", ready=there),
+        Command("Part", "Shown", toggle, group="c", checked=_has(current, "shown", True), ready=there),
+        Command("Part", "Towards the back", _on(current, lambda part: parts.dropped(part.uid, -1)),
+                ("Ctrl+Up",), group="c", ready=there),
+        Command("Part", "Towards the front", _on(current, lambda part: parts.dropped(part.uid, 1)),
+                ("Ctrl+Down",), group="c", ready=there),
+        Command("Part", "Work on the part behind", partial(_step_part, window, -1), ("Alt+Up",), group="c",
+                ready=there),
+        Command("Part", "Work on the part in front", partial(_step_part, window, 1), ("Alt+Down",), group="c",
+                ready=there),
+        Command("Part", "Delete part", _on(current, lambda part: bench.apply(DeletePart(part.uid))), group="d",
+                ready=there),
+    ]  # fmt: skip
+
+
+def _step_part(window: MainWindow, shift: int) -> None:
+    bench = window.bench
+    if bench.part is not None:
+        index = bench.painting.parts.index(bench.part) + shift
+        if 0 <= index < len(bench.painting.parts):
+            bench.work_on_part(bench.painting.parts[index].uid)
+
+
+def _step_layer(window: MainWindow, shift: int) -> None:
+    bench = window.bench
+    if bench.part is not None and bench.layer is not None:
+        index = bench.part.layers.index(bench.layer) + shift
+        if 0 <= index < len(bench.part.layers):
+            bench.work_on_layer(bench.part.layers[index].uid)
+
+
+def _layer(window: MainWindow) -> list[Command]:
+    bench, build = window.bench, window.build
+
+    def current() -> Layer | None:
+        return bench.layer
+
+    def setter(**changes: object) -> Callable[[], None]:
+        return _on(current, lambda layer: bench.apply(SetLayer(layer.uid, changes)))
+
+    def there() -> bool:
+        return bench.layer is not None
+
+    def in_part() -> bool:
+        return bench.part is not None
+
+    roles = [
+        Command("Layer", role.capitalize(), partial(build.add_layer, role), submenu="Add layer", ready=in_part)
+        for role in ROLES
+    ]
+    modes = [
+        Command("Layer", mode, setter(mode=mode), submenu="Mode", group="b", ready=there,
+                checked=_has(current, "mode", mode))
+        for mode in MODES
+    ]  # fmt: skip
+    places = [
+        Command("Layer", PLACE_WORDS[place], setter(place=place), submenu="Place", group="b", ready=there,
+                checked=_has(current, "place", place))
+        for place in PLACES
+    ]  # fmt: skip
+    toggle = _on(current, lambda layer: bench.apply(SetLayer(layer.uid, {"shown": not layer.shown})))
+    return [
+        *roles,
+        *modes,
+        *places,
+        Command("Layer", "Rename layer…", _on(current, lambda layer: build.rename(layer.uid)), group="b", ready=there),
+        Command("Layer", "Duplicate layer", _on(current, lambda layer: bench.apply(DuplicateLayer(layer.uid))),
+                group="b", ready=there),
+        Command("Layer", "Shown", toggle, group="c", checked=_has(current, "shown", True), ready=there),
+        Command("Layer", "Earlier in the build", _on(current, lambda layer: build.dropped(layer.uid, -1)),
+                ("Ctrl+Left",), group="c", ready=there),
+        Command("Layer", "Later in the build", _on(current, lambda layer: build.dropped(layer.uid, 1)),
+                ("Ctrl+Right",), group="c", ready=there),
+        Command("Layer", "Work on the layer before", partial(_step_layer, window, -1), ("Alt+Left",), group="c",
+                ready=there),
+        Command("Layer", "Work on the layer after", partial(_step_layer, window, 1), ("Alt+Right",), group="c",
+                ready=there),
+        Command("Layer", "Delete layer", _on(current, lambda layer: bench.apply(DeleteLayer(layer.uid))), group="d",
+                ready=there),
+    ]  # fmt: skip
+
+
+def _stroke(window: MainWindow) -> list[Command]:
+    bench = window.bench
+    steps = [
+        Command("Stroke", name.capitalize(), partial(bench.take_step, index), (str(index + 1),), submenu="Value step",
+                tip=f"Take the part's {name} value in the hue in hand", group="b")
+        for index, name in enumerate(STEP_NAMES)
+    ]  # fmt: skip
+    pens = [
+        Command("Stroke", PEN_WORDS[source], partial(_set_pen, window, source), submenu="Practice pen", group="d",
+                checked=_has(lambda: bench.practice_pen, "source", source),
+                tip="Where pressure comes from when there is no pen")
+        for source in PRESSURE_FROM
+    ]  # fmt: skip
+    return [
+        Command("Stroke", "Swap in hand and resting", bench.swap_brushes, ("Q",), group="a"),
+        Command("Stroke", "Wipe with the brush in hand", bench.toggle_wiping, ("W",), group="a",
+                checked=lambda: bench.wiping),
+        Command("Stroke", "Smaller tip", lambda: bench.resize_brush(-1), ("G",), group="a"),
+        Command("Stroke", "Larger tip", lambda: bench.resize_brush(1), ("T",), group="a"),
+        *steps,
+        Command("Stroke", "Lift by one value step", lambda: bench.lift(1), ("E",), group="b"),
+        Command("Stroke", "Lower by one value step", lambda: bench.lift(-1), ("D",), group="b"),
+        *pens,
+    ]  # fmt: skip
+
+
+def _set_pen(window: MainWindow, source: str) -> None:
+    window.bench.practice_pen = replace(window.bench.practice_pen, source=source)
+
+
+def _look(window: MainWindow) -> list[Command]:
+    bench, easel = window.bench, window.easel
+    looks = [
+        Command("Look", name.capitalize(), partial(bench.set_look, name), checked=_has(lambda: bench, "look", name),
+                group="a")
+        for name in LOOKS
+    ]  # fmt: skip
+    surrounds = [
+        Command("Look", f"L* {value}", partial(easel.set_surround, float(value)), submenu="Surround", group="d",
+                checked=_has(lambda: easel, "surround", value))
+        for value in SURROUNDS
+    ]  # fmt: skip
+    themes = [
+        Command("Look", name, partial(window.use_theme, name), submenu="Theme", group="d",
+                checked=_has(lambda: theme, "name", name))
+        for name in THEMES
+    ]  # fmt: skip
+    return [
+        *looks,
+        Command("Look", "Next look", bench.next_look, ("V",), group="a"),
+        Command("Look", "Mirror the easel", easel.mirror, ("X",), group="b", checked=lambda: easel.view.mirrored),
+        Command("Look", "Upright", easel.upright, ("Shift+X",), "Turn the easel back", group="b"),
+        Command("Look", "Whole canvas", easel.fit, ("Home",), group="c"),
+        Command("Look", "One to one", lambda: easel.zoom_to(1.0), ("End",), group="c"),
+        Command("Look", "Closer", lambda: easel.zoom_by(1.25), ("+", "="), group="c"),
+        Command("Look", "Further", lambda: easel.zoom_by(0.8), ("-",), group="c"),
+        *surrounds,
+        *themes,
+        Command("Look", "Right column", window.toggle_right, ("F10",), group="e", checked=window.right.isVisible),
+        Command("Look", "Full screen", window.toggle_full_screen, ("F11",), group="e", checked=window.isFullScreen),
+    ]  # fmt: skip
+
+
+HELD = (
+    ("Space, drag", "move the easel; with Shift turn it"),
+    ("wheel", "zoom at the pointer"),
+    ("A, right button, barrel button", "pick up a colour"),
+    ("F, drag", "stroke ring: size and strength; digits set strength"),
+)
+
+
+def _help(window: MainWindow) -> list[Command]:
+    return [
+        Command("Help", "Keys", lambda: _show_keys(window), ("F1",)),
+        Command("Help", "About Japanner", lambda: _show_about(window)),
+    ]
+
+
+def _show_keys(window: MainWindow) -> None:
+    rows = [
+        (action.shortcut().toString(), str(action.data()))
+        for action in window.actions_by_text.values()
+        if not action.shortcut().isEmpty()
+    ]
+    lines = "".join(
+        f"<tr><td style='padding-right:18px'><b>{keys}</b></td><td>{words}</td></tr>" for keys, words in (*HELD, *rows)
+    )
+    box = QMessageBox(window)
+    box.setWindowTitle("Keys")
+    box.setText(f"<table>{lines}</table>")
+    box.exec()
+
+
+def _show_about(window: MainWindow) -> None:
+    text = (
+        f"Japanner {__version__}\n\nA bench for rendering characters and creatures, value first.\nApache License 2.0."
+    )
+    QMessageBox.about(window, "About Japanner", text)

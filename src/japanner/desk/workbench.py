@@ -1,0 +1,352 @@
+"""The workbench: the one object that changes the painting and knows what the painter holds."""
+
+from __future__ import annotations
+
+import time
+from collections import ChainMap
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal
+
+from japanner.color import lab
+from japanner.color.value import with_value
+from japanner.desk.settings import remember_recent
+from japanner.errors import InputError, JapannerError, SaveError
+from japanner.painting.document import Document
+from japanner.painting.journal import Journal, journals_folder
+from japanner.painting.looks import LOOKS, nearest_step
+from japanner.painting.model import Layer, Painting, Part
+from japanner.painting.operations import Change, Operation, Stroke, begin_stroke
+from japanner.painting.picture import Picture
+from japanner.raster.geometry import Rect
+from japanner.raster.tiles import Raster
+from japanner.stroke.brush import LARGEST_PX, SMALLEST_PX, Brush
+from japanner.stroke.engine import StrokeInProgress
+from japanner.stroke.practice_pen import PracticePenSettings
+from japanner.stroke.shipped import shipped_brushes
+
+__all__ = ["Workbench"]
+
+Colour = tuple[float, float, float]
+FIFTH_ROOT_OF_2 = 2 ** (1 / 5)
+
+
+class Workbench(QObject):
+    """Holds the document, its picture, and the hand: brushes, colour, layer worked on, look.
+
+    Widgets read from here and listen to its signals; none keeps a second copy of the truth.
+    """
+
+    opened = Signal()  # another document
+    changed = Signal(object)  # a core Change: the painting is another one
+    shown = Signal(object)  # list of canvas Rects whose pixels were renewed
+    active_changed = Signal()  # part or layer worked on
+    brush_changed = Signal()  # brush in hand or its settings
+    roll_changed = Signal()  # which brushes lie in the roll
+    colour_changed = Signal()
+    look_changed = Signal()
+    saved = Signal()
+    told = Signal(str)  # one sentence for the painter
+
+    def __init__(self, document: Document, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.picture = Picture(document.painting)
+        self.path: Path | None = None
+        self.saved_at: float | None = None
+        self._saved_painting: Painting = document.painting
+        self._journal: Journal | None = None
+        self.active_layer: int | None = None
+        self.active_part: int | None = None
+        self.brushes: list[Brush] = list(shipped_brushes())
+        self.in_hand = 0
+        self.resting = next(i for i, brush in enumerate(self.brushes) if brush.kind == "smudge")
+        self.wiping = False
+        self.colour: Colour = (0.52, 0.43, 0.33)
+        self.look = "colour"
+        self.practice_pen = PracticePenSettings()
+        self._stroke: StrokeInProgress | None = None
+        self._stroke_areas: list[Rect] = []
+        self._preview: Painting | None = None
+        self._choose_first_layer()
+
+    # --- the document ---------------------------------------------------------------------------------
+
+    @property
+    def painting(self) -> Painting:
+        return self.document.painting
+
+    @property
+    def unsaved(self) -> bool:
+        return self.painting is not self._saved_painting
+
+    def open_document(self, document: Document, path: Path | None = None, *, saved: bool = True) -> None:
+        """Work on another document; `path` is the native file it came from."""
+        self.close_journal(keep=False)
+        self.document = document
+        self.path = path
+        self.saved_at = time.monotonic() if path else None
+        self._saved_painting = document.painting if saved else replace(document.painting)
+        self._stroke = self._preview = None
+        self._choose_first_layer()
+        self.picture = Picture(document.painting)
+        self.opened.emit()
+        self.active_changed.emit()
+
+    def start_journal(self, base: Path | None, records: Sequence[dict[str, Any]] = ()) -> None:
+        """Keep a journal from here on; `records` are what has happened since `base`."""
+        try:
+            self._journal = Journal(journals_folder(), self.painting.title, base)
+            for record in records:
+                self._journal.append(record)
+            self.document.write = self._journal.append
+        except SaveError as error:
+            self._without_journal(error)
+
+    def close_journal(self, *, keep: bool) -> None:
+        self.document.write = None
+        if self._journal is not None:
+            self._journal.close(keep=keep)
+            self._journal = None
+
+    def mark_saved(self, painting: Painting, path: Path) -> None:
+        """`painting`, which may no longer be the present one, is safe in `path`."""
+        self._saved_painting = painting
+        self.path, self.saved_at = path, time.monotonic()
+        remember_recent(path)
+        if painting is self.painting:
+            old, self._journal = self._journal, None
+            self.start_journal(path)
+            if old is not None:
+                old.close(keep=False)
+        self.saved.emit()
+
+    def apply(self, operation: Operation) -> bool:
+        """Run an operation; a refusal is told to the painter."""
+        self._preview = None
+        try:
+            change = self.document.apply(operation)
+        except InputError as error:
+            self.told.emit(str(error))
+            return False
+        except SaveError as error:
+            self._without_journal(error)
+            return self.apply(operation)
+        self._after(change)
+        return True
+
+    def preview(self, operation: Operation) -> None:
+        """Show what an operation would do, while a handle is being dragged; `apply` makes it count."""
+        try:
+            self._preview, change = operation.apply(self.painting)
+        except InputError as error:
+            self.told.emit(str(error))
+            return
+        self._renew(self._preview, list(change.areas))
+
+    def undo(self) -> None:
+        self._step(self.document.undo, "Nothing to undo.")
+
+    def redo(self) -> None:
+        self._step(self.document.redo, "Nothing to redo.")
+
+    def _step(self, step: Any, nothing: str) -> None:
+        if self._stroke is not None:
+            return
+        try:
+            change = step()
+        except SaveError as error:
+            self._without_journal(error)
+            change = step()
+        if change is None:
+            self.told.emit(nothing)
+        else:
+            self._after(change)
+
+    def _after(self, change: Change) -> None:
+        if change.structure:
+            self._keep_active_valid()
+        self._renew(self.painting, list(change.areas))
+        self.changed.emit(change)
+
+    def _renew(self, painting: Painting, areas: list[Rect]) -> None:
+        self.picture.refresh(painting, areas, self.active_layer)
+        if areas:
+            self.shown.emit(areas)
+
+    def _without_journal(self, error: JapannerError) -> None:
+        """A full disk must not stop the hand; it is said once, and saving is what helps."""
+        self.document.write = None
+        if self._journal is not None:
+            self._journal.close(keep=True)
+            self._journal = None
+        self.told.emit(f"{error} Recovery is off until you save.")
+
+    # --- what is worked on ----------------------------------------------------------------------------
+
+    @property
+    def part(self) -> Part | None:
+        return next((part for part in self.painting.parts if part.uid == self.active_part), None)
+
+    @property
+    def layer(self) -> Layer | None:
+        return next((layer for _, layer in self.painting.layers() if layer.uid == self.active_layer), None)
+
+    def work_on_layer(self, uid: int) -> None:
+        part, _ = self.painting.find(uid)
+        self.active_layer, self.active_part = uid, part.uid
+        self.active_changed.emit()
+
+    def work_on_part(self, uid: int) -> None:
+        part = self.painting.part(uid)
+        self.active_part = uid
+        self.active_layer = part.layers[-1].uid if part.layers else None
+        self.active_changed.emit()
+
+    def _choose_first_layer(self) -> None:
+        layers = list(self.painting.layers())
+        part, layer = layers[-1] if layers else (None, None)
+        self.active_layer = layer.uid if layer else None
+        self.active_part = part.uid if part else (self.painting.parts[-1].uid if self.painting.parts else None)
+
+    def _keep_active_valid(self) -> None:
+        before = (self.active_part, self.active_layer)
+        if self.part is None:
+            self._choose_first_layer()
+        elif self.layer is None or self.layer not in self.part.layers:
+            self.active_layer = self.part.layers[-1].uid if self.part.layers else None
+        if before != (self.active_part, self.active_layer):
+            self.active_changed.emit()
+
+    # --- the hand -------------------------------------------------------------------------------------
+
+    @property
+    def brush(self) -> Brush:
+        return self.brushes[self.in_hand]
+
+    def take_brush(self, index: int) -> None:
+        if index != self.in_hand:
+            self.in_hand, self.resting = index, self.in_hand
+        self.wiping = False
+        self.brush_changed.emit()
+
+    def swap_brushes(self) -> None:
+        self.take_brush(self.resting)
+
+    def set_brush(self, **changes: Any) -> None:
+        """Change settings of the brush in hand."""
+        try:
+            self.brushes[self.in_hand] = self.brush.with_changes(**changes)
+        except InputError as error:
+            self.told.emit(str(error))
+            return
+        self.brush_changed.emit()
+
+    def resize_brush(self, steps: int) -> None:
+        """Make the tip smaller or larger by steps of a fifth root of 2."""
+        size = self.brush.size_px * FIFTH_ROOT_OF_2**steps
+        self.set_brush(size_px=min(max(size, SMALLEST_PX), LARGEST_PX))
+
+    def toggle_wiping(self) -> None:
+        self.wiping = not self.wiping
+        self.brush_changed.emit()
+
+    def set_colour(self, colour: Sequence[float]) -> None:
+        r, g, b = (min(max(float(c), 0.0), 1.0) for c in colour)
+        self.colour = (r, g, b)
+        self.colour_changed.emit()
+
+    @property
+    def value(self) -> float:
+        """L* of the colour in hand."""
+        return float(lab.lightness_from_srgb(self.colour))
+
+    def set_value(self, value: float) -> None:
+        """Move the colour to L* `value`; hue and chroma stay as far as the gamut allows."""
+        self.set_colour(with_value(self.colour, min(max(value, 0.0), 100.0)))
+
+    def take_step(self, index: int) -> None:
+        """Take a value step of the part, 0 accent to 4 highlight, in the present hue."""
+        if self.part is not None:
+            self.set_value(self.part.scale[index])
+
+    def lift(self, steps: int) -> None:
+        """Lift (or lower) the colour to the next value step of the part."""
+        if self.part is None:
+            return
+        scale, value = self.part.scale, self.value
+        at = nearest_step(scale, value)
+        # Between two steps, the first lift goes to the next one in that direction, not past it.
+        if abs(scale[at] - value) > 0.75 and (scale[at] - value) * steps > 0:
+            steps -= 1 if steps > 0 else -1
+        self.take_step(min(max(at + steps, 0), 4))
+
+    def set_look(self, look: str) -> None:
+        self.look = look
+        self.look_changed.emit()
+
+    def next_look(self) -> None:
+        self.set_look(LOOKS[(LOOKS.index(self.look) + 1) % len(LOOKS)])
+
+    # --- strokes --------------------------------------------------------------------------------------
+
+    @property
+    def painting_now(self) -> bool:
+        return self._stroke is not None
+
+    def begin_stroke(self, samples: Sequence[Sequence[float]]) -> bool:
+        """Put the brush down; False, with a word to the painter, if there is nothing to paint on."""
+        layer = self.layer
+        if layer is None:
+            self.told.emit("There is no layer to paint on yet: add a part and a layer first.")
+            return False
+        if not layer.shown or (self.part is not None and not self.part.shown):
+            self.told.emit(f"{layer.name} is hidden; show it to paint on it.")
+            return False
+        if self.brush.kind in ("dodge", "burn") and not self.wiping and not layer.pixels.tiles:
+            self.told.emit(f"{layer.name} is empty: {self.brush.kind} changes paint that is there.")
+            return False
+        self._stroke = begin_stroke(self.painting, layer.uid, self.brush, self.colour, wipe=self.wiping)
+        # The painting as it looks meanwhile: the stroke's tiles lie before those of the layer.
+        live = Raster(layer.pixels.width, layer.pixels.height, ChainMap(self._stroke.tiles, dict(layer.pixels.tiles)))
+        self._preview = self.painting.with_layer(layer.uid, pixels=live)
+        self._stroke_areas = []
+        self.continue_stroke(samples)
+        return True
+
+    def continue_stroke(self, samples: Sequence[Sequence[float]]) -> None:
+        if self._stroke is not None:
+            self._show_stroke(self._stroke.add(samples))
+
+    def end_stroke(self) -> None:
+        """Lift the brush: the stroke becomes one operation."""
+        stroke, self_layer = self._stroke, self.active_layer
+        if stroke is None or self_layer is None:
+            return
+        self._show_stroke(stroke.finish())
+        self._stroke = self._preview = None
+        if not stroke.samples or not stroke.tiles:
+            return
+        rows = tuple(tuple(sample) for sample in stroke.samples)
+        operation = Stroke(self_layer, stroke.brush.to_record(), self.colour, rows, wipe=self.wiping)
+        painting, change = operation.finished(self.painting, stroke, self._stroke_areas)
+        try:
+            self.document.commit(operation, painting, change)
+        except SaveError as error:
+            self._without_journal(error)
+            self.document.commit(operation, painting, change)
+        self.changed.emit(change)
+
+    def cancel_stroke(self) -> None:
+        """Give the stroke up."""
+        if self._stroke is not None:
+            self._stroke = self._preview = None
+            self._renew(self.painting, self._stroke_areas)
+
+    def _show_stroke(self, areas: list[Rect]) -> None:
+        if areas and self._preview is not None:
+            self._stroke_areas += areas
+            self._renew(self._preview, areas)

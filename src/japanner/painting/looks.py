@@ -1,0 +1,67 @@
+"""Ways to look at the picture; they change what is seen, never the picture."""
+
+from __future__ import annotations
+
+from functools import cache
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner import checks
+from japanner.color import lab, srgb
+from japanner.raster import _kernels_tiles as kernels
+
+__all__ = ["LOOKS", "grey_code", "look", "nearest_step"]
+
+LOOKS: Final = ("colour", "values", "steps")
+
+Pixels = NDArray[np.uint32]
+
+
+def look(name: str, pixels: Pixels, scale: tuple[float, ...] = ()) -> Pixels:
+    """0xffRRGGBB pixels (h, w) as the look shows them; `scale` is the part's five steps for "steps"."""
+    checks.one_of("look", name, LOOKS)
+    if name == "colour":
+        return pixels
+    out = np.empty_like(pixels)
+    codes = _value_codes() if name == "values" else _step_codes(tuple(scale))
+    kernels.grey_picture(np.ascontiguousarray(pixels), out, codes, _linear_codes())
+    return out
+
+
+def grey_code(value: float) -> int:
+    """The 8-bit neutral grey of L* `value`."""
+    return int(np.rint(float(srgb.encode(lab.luminance_from_lightness(value))) * 255))
+
+
+def nearest_step(scale: tuple[float, ...], value: float) -> int:
+    """Index of the step of `scale` nearest to L* `value`."""
+    return int(np.argmin(np.abs(np.asarray(scale) - value)))
+
+
+@cache
+def _linear_codes() -> NDArray[np.float32]:
+    return np.ascontiguousarray(srgb.decode(np.arange(256) / 255), np.float32)
+
+
+def _values() -> NDArray[np.float64]:
+    """L* over the square root of luminance in 4096 steps, as the kernel looks it up."""
+    values: NDArray[np.float64] = lab.lightness(np.linspace(0, 1, 4096) ** 2)
+    return values
+
+
+def _greys(values: NDArray[np.float64]) -> NDArray[np.uint8]:
+    return np.rint(srgb.encode(lab.luminance_from_lightness(values)) * 255).astype(np.uint8)
+
+
+@cache
+def _value_codes() -> NDArray[np.uint8]:
+    return _greys(_values())
+
+
+@cache
+def _step_codes(scale: tuple[float, ...]) -> NDArray[np.uint8]:
+    steps = np.asarray(scale, float)
+    middles = (steps[1:] + steps[:-1]) / 2
+    return _greys(steps[np.searchsorted(middles, _values())])
