@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from numba import boolean, float32, int64, njit, uint8, uint16, uint32, void
+from numba import boolean, float32, float64, int64, njit, uint8, uint16, uint32, void
 from numba.core.types import Array
 
 __all__ = ["AREA", "FLAG", "FLOATS", "I64", "ONE_F", "PICTURE", "PLANE", "PLANES", "STORED", "STORED_IN", "TABLE"]
-__all__ += ["BYTES", "PICTURE_IN", "PLANES_IN", "inlined", "kernel", "void"]
+__all__ += ["BYTES", "NUMBER", "PICTURE_IN", "PLANES_IN", "POINTS", "POINTS_IN", "SERIES", "SERIES_IN"]
+__all__ += ["inlined", "kernel", "void"]
 
 # Argument types of kernels; `_IN` arguments are only read, and may be frozen arrays.
 I64, ONE_F, FLAG = int64, float32, boolean
@@ -20,6 +21,9 @@ PLANE, TABLE = float32[:, ::1], Array(float32, 1, "C", readonly=True)
 FLOATS = Array(float32, 2, "C", readonly=True)
 PICTURE, PICTURE_IN = uint32[:, ::1], Array(uint32, 2, "C", readonly=True)
 BYTES = Array(uint8, 1, "C", readonly=True)
+NUMBER = float64
+SERIES, SERIES_IN = float64[::1], Array(float64, 1, "C", readonly=True)
+POINTS, POINTS_IN = float64[:, ::1], Array(float64, 2, "C", readonly=True)
 
 # The numpy error model lets loops with divisions vectorise; "contract" allows fused multiply-add, and
 # nothing that would reorder sums: replay has to be bit-exact.

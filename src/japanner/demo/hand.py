@@ -1,4 +1,4 @@
-"""A hand for stroke scripts: outlines, fills and strokes that follow the form, all as pen samples."""
+"""A hand for stroke scripts: outlines, fills, and strokes that follow a form, all as pen samples."""
 
 from __future__ import annotations
 
@@ -10,12 +10,15 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["Flow", "closed_outline", "fill_rows", "flow_along", "taper"]
+__all__ = ["Flow", "Row", "bristles", "closed_outline", "fill_rows", "flow_along", "flow_round", "runs", "taper"]
 
 Row = tuple[float, float, float]
+Point = tuple[float, float]
+Grid = NDArray[np.float32]
+Mask = NDArray[np.bool_]
 
 
-def closed_outline(mask: NDArray[np.bool_], scale: int, inset_px: float, step_px: float = 24.0) -> list[list[Row]]:
+def closed_outline(mask: Mask, scale: int, inset_px: float, step_px: float = 24.0) -> list[list[Row]]:
     """Closed strokes that run `inset_px` inside the edge of a mask whose pixels are `scale` px wide."""
     depth = cv2.distanceTransform(np.pad(mask, 2).astype(np.uint8), cv2.DIST_L2, 5)
     # Enlarged before it is cut, so that the outline is smoother than the mask's pixels.
@@ -48,7 +51,18 @@ def _evenly(points: NDArray[np.float64], step: float) -> list[Row]:
     return [(float(x), float(y), 1.0) for x, y in zip(xs, ys, strict=True)]
 
 
-def fill_rows(mask: NDArray[np.bool_], scale: int, tip_px: float) -> Iterator[list[Row]]:
+def runs(rows: list[Row], wanted: list[bool]) -> list[list[Row]]:
+    """The pieces of a stroke where `wanted` holds, each a row longer than it has to be at both ends."""
+    found: list[list[Row]] = []
+    for index, (row, here) in enumerate(zip(rows, wanted, strict=True)):
+        if here and (index == 0 or not wanted[index - 1]):
+            found.append([rows[index - 1]] if index else [])
+        if here or (index and wanted[index - 1]):
+            found[-1].append(row)
+    return [piece for piece in found if len(piece) > 2]
+
+
+def fill_rows(mask: Mask, scale: int, tip_px: float) -> Iterator[list[Row]]:
     """Level strokes that fill a mask with a tip of `tip_px`, staying half a tip inside."""
     depth = cv2.distanceTransform(np.pad(mask, 1).astype(np.uint8), cv2.DIST_L2, 5)[1:-1, 1:-1]
     inside = depth > tip_px / 2 / scale
@@ -61,35 +75,33 @@ def fill_rows(mask: NDArray[np.bool_], scale: int, tip_px: float) -> Iterator[li
 
 @dataclass(frozen=True, eq=False)
 class Flow:
-    """Where strokes may run, which way, and what they should look like there."""
+    """Where strokes may run, which way, and the value that holds them: grids (h, w) of `scale` px.
+
+    A stroke ends where L* `value` leaves its tolerance.
+    """
 
     scale: int
-    inside: NDArray[np.bool_]
-    angle: NDArray[np.float32]
-    value: NDArray[np.float32]
+    inside: Mask
+    angle: Grid
+    value: Grid
 
     def stroke(
-        self, x: float, y: float, half_length: float, step: float, tolerance: float
-    ) -> list[tuple[float, float]]:
-        """Points along the flow through (x, y) px, both ways, as far as the value stays within `tolerance` L*."""
-        forth = self._trace(x, y, half_length, step, tolerance, +1)
-        back = self._trace(x, y, half_length, step, tolerance, -1)
+        self, x: float, y: float, half_length: float, step: float, tolerance: float, turn: float = 0.0
+    ) -> list[Point]:
+        """Points both ways through (x, y) px, `turn` radians off the flow, while the value is within `tolerance`."""
+        forth = self._trace(x, y, half_length, step, tolerance, turn)
+        back = self._trace(x, y, half_length, step, tolerance, turn + math.pi)
         return [*reversed(back), (x, y), *forth]
 
-    def _trace(
-        self, x: float, y: float, length: float, step: float, tolerance: float, sign: int
-    ) -> list[tuple[float, float]]:
-        points: list[tuple[float, float]] = []
-        start = self._at(self.value, x, y)
-        heading = None
+    def _trace(self, x: float, y: float, length: float, step: float, tolerance: float, turn: float) -> list[Point]:
+        points: list[Point] = []
+        start, angle = self._at(self.value, x, y), self._at(self.angle, x, y)
+        heading = (math.cos(angle + turn), math.sin(angle + turn))
         for _ in range(int(length / step)):
-            angle = self._at(self.angle, x, y)
+            angle = self._at(self.angle, x, y) + turn
             dx, dy = math.cos(angle), math.sin(angle)
-            if heading is None:
-                heading = (dx * sign, dy * sign)
-            elif dx * heading[0] + dy * heading[1] < 0:
-                dx, dy = -dx, -dy
-            heading = (dx, dy) if points else heading
+            # The field has no sense of its own: a stroke goes on the way it came.
+            heading = (dx, dy) if dx * heading[0] + dy * heading[1] >= 0 else (-dx, -dy)
             x, y = x + heading[0] * step, y + heading[1] * step
             if not self._at(self.inside, x, y) or abs(self._at(self.value, x, y) - start) > tolerance:
                 break
@@ -102,8 +114,8 @@ class Flow:
         return float(grid[row, column])
 
 
-def flow_along(value: NDArray[np.float32], inside: NDArray[np.bool_], scale: int, sigma: float, rest: float) -> Flow:
-    """Strokes along lines of equal value, which is along the form; where the value is even, at angle `rest`."""
+def flow_along(value: Grid, inside: Mask, scale: int, sigma: float, rest: float) -> Flow:
+    """Strokes along lines of equal value; where the value is even, at the angle `rest`."""
     weight = cv2.GaussianBlur(inside.astype(np.float32), (0, 0), sigma)
     smooth = cv2.GaussianBlur(np.where(inside, value, 0).astype(np.float32), (0, 0), sigma) / np.maximum(weight, 1e-3)
     gx, gy = cv2.Sobel(smooth, cv2.CV_32F, 1, 0), cv2.Sobel(smooth, cv2.CV_32F, 0, 1)
@@ -115,7 +127,29 @@ def flow_along(value: NDArray[np.float32], inside: NDArray[np.bool_], scale: int
     return Flow(scale, inside, (np.arctan2(sin2, cos2) / 2).astype(np.float32), value)
 
 
-def taper(points: list[tuple[float, float]], pressure: float = 1.0) -> list[Row]:
+def flow_round(normal: Grid, value: Grid, inside: Mask, scale: int, axis: tuple[float, float, float]) -> Flow:
+    """Strokes round a form, across an `axis` (x right, y up, z out), as its normals have it."""
+    along = np.cross(normal, np.asarray(axis, np.float32))
+    return Flow(scale, inside, np.arctan2(-along[..., 1], along[..., 0]).astype(np.float32), value)
+
+
+def bristles(points: list[Point], width_px: float, count: int, rng: np.random.Generator) -> list[list[Point]]:
+    """The traces of a flat brush's bristles along a path: side by side, ragged at both ends."""
+    path = np.asarray(points, float)
+    if len(path) < 2:
+        return []
+    ahead = np.gradient(path, axis=0)
+    side = np.column_stack((-ahead[:, 1], ahead[:, 0])) / np.maximum(np.hypot(*ahead.T), 1e-6)[:, None]
+    traces = []
+    for offset in np.linspace(-0.5, 0.5, count) + rng.normal(0, 0.25 / count, count):
+        first, last = int(rng.integers(0, 2)), len(path) - int(rng.integers(0, 2))
+        trace = (path + side * offset * width_px)[first:last]
+        if len(trace) > 1:
+            traces.append([(float(x), float(y)) for x, y in trace])
+    return traces
+
+
+def taper(points: list[Point], pressure: float = 1.0) -> list[Row]:
     """Pen rows that swell in and out."""
     count = max(len(points) - 1, 1)
     return [

@@ -12,6 +12,7 @@ from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy import ndimage
 
 from japanner.color import lab, srgb
 from japanner.painting.model import Light
@@ -23,10 +24,11 @@ Distance = Callable[[Points], NDArray[np.float32]]
 
 # The viewer looks down on the table by this angle.
 CAMERA_DOWN: Final = np.radians(17)
-KEY: Final = np.array((1.0, 0.93, 0.80), np.float32) * np.float32(2.75)
+KEY: Final = np.array((1.0, 0.95, 0.86), np.float32) * np.float32(2.5)
 SKY: Final = np.array((0.20, 0.235, 0.29), np.float32)
-BOUNCE: Final = np.array((0.30, 0.22, 0.15), np.float32)
-STEPS, SHADOW_STEPS = 70, 34
+BOUNCE: Final = np.array((0.27, 0.215, 0.165), np.float32)
+SHEEN, GLOSS = np.float32(0.10), 18
+STEPS, SHADOW_STEPS = 64, 30
 FAR: Final = 6.0
 
 
@@ -41,13 +43,16 @@ class Form:
 
 @dataclass(frozen=True, eq=False)
 class LightStudy:
-    """Grids of shape (h, w): encoded colour, L*, which form (-1 is the table), and n.l with its shadow."""
+    """Grids of shape (h, w): encoded colour, L*, which form (-1 is the table), n.l with its shadow, and (h, w, 3)
+    normals as the viewer has them: x right, y up, z out of the picture.
+    """
 
     scale: int
     colour: NDArray[np.float32]
     value: NDArray[np.float32]
     form: NDArray[np.int8]
     lit: NDArray[np.float32]
+    normal: NDArray[np.float32]
 
     def mask(self, index: int) -> NDArray[np.bool_]:
         found: NDArray[np.bool_] = self.form == index
@@ -109,10 +114,26 @@ def render(
     towards = np.array((0, down, flat), np.float32)
     start = np.stack((right, up * flat, -up * down), axis=-1).astype(np.float32) + 4 * towards
     points, form = scene.march(start.reshape(-1, 3), -towards)
-    colour, lit = scene.shade(points, form, np.array(table, np.float32))
-    encoded = srgb.encode(np.clip(_shoulder(colour), 0, 1)).reshape(height, width, 3).astype(np.float32)
+    normal = scene.normal(points)
+    colour, lit = scene.shade(points, form, normal, np.array(table, np.float32), towards)
+    # Rays that graze an outline meet it anywhere: pixels there take what their neighbours further in have.
+    form = form.reshape(height, width)
+    colour, lit, normal = (_from_further_in(form, grid.reshape(height, width, -1)) for grid in (colour, lit, normal))
+    seen = normal @ np.array(((1, 0, 0), (0, flat, down), (0, -down, flat)), np.float32)
+    encoded = srgb.encode(np.clip(_shoulder(colour), 0, 1)).astype(np.float32)
     value = lab.lightness_from_srgb(encoded).astype(np.float32)
-    return LightStudy(scale, encoded, value, form.reshape(height, width), lit.reshape(height, width))
+    return LightStudy(scale, encoded, value, form, lit[..., 0], seen)
+
+
+def _from_further_in(form: NDArray[np.int8], grid: NDArray[np.float32]) -> NDArray[np.float32]:
+    result = grid.copy()
+    for index in np.unique(form):
+        mask = form == index
+        inner = ndimage.binary_erosion(mask, iterations=2, border_value=1)
+        nearest = ndimage.distance_transform_edt(~inner, return_distances=False, return_indices=True)
+        edge = mask & ~inner
+        result[edge] = grid[tuple(nearest[:, edge])]
+    return result
 
 
 def _shoulder(linear: NDArray[np.float32]) -> NDArray[np.float32]:
@@ -148,16 +169,19 @@ class _Scene:
         return normal
 
     def shade(
-        self, p: Points, form: NDArray[np.int8], table: NDArray[np.float32]
+        self, p: Points, form: NDArray[np.int8], normal: Points, table: NDArray[np.float32], towards: Points
     ) -> tuple[NDArray[np.float32], NDArray[np.float32]]:
-        normal = self.normal(p)
+        """Linear colour, and how much of the key light arrives; `towards` points at the viewer."""
         facing = normal @ self.light
         lit = np.maximum(facing, 0) * self._shadow(p + normal * np.float32(0.012))
         open_ = self._openness(p, normal)
         albedo = np.array([table, *(f.albedo for f in self.forms)], np.float32)[form + 1]
         sky = SKY * ((1 + normal[:, 1]) / 2 * open_)[:, None]
         bounce = BOUNCE * ((1 - normal[:, 1]) / 2 * open_**0.5)[:, None]
-        return albedo * (KEY * lit[:, None] + sky + bounce), lit
+        half = (self.light + towards) / np.linalg.norm(self.light + towards)
+        # A dull sheen, as of unglazed clay (Blinn 1977); the table has none.
+        sheen = np.where(form < 0, 0, SHEEN * np.maximum(normal @ half, 0) ** GLOSS * (lit > 0))
+        return albedo * (KEY * lit[:, None] + sky + bounce) + sheen[:, None], lit
 
     def _shadow(self, p: Points) -> NDArray[np.float32]:
         """Share of a broad light that reaches p: the narrowest cone angle passed on the way to it."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import deque
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any, Final
@@ -47,9 +48,11 @@ class Document:
         self.painting = painting
         self.records: list[Record] = list(records)
         self.write = write
+        self.undo_bytes = 0
+        """Memory that former values hold beyond the present one."""
         self._limit_bytes = limit_bytes
-        self._past: list[_Past] = []
-        self._future: list[_Past] = []
+        self._past: deque[_Past] = deque()
+        self._future: deque[_Past] = deque()
 
     def apply(self, operation: Operation) -> Change:
         """Run one operation; InputError leaves everything as it was."""
@@ -60,10 +63,12 @@ class Document:
     def commit(self, operation: Operation, painting: Painting, change: Change) -> None:
         """Take the outcome of an operation that has already been run, such as a stroke painted live."""
         self._log(to_record(operation))
-        self._past.append(_Past(self.painting, change, _tiles_lost(self.painting, painting)))
+        self._keep(self._past, change, painting)
+        self.undo_bytes -= sum(one.cost for one in self._future)
         self._future.clear()
         self.painting = painting
-        self._forget()
+        while len(self._past) > 1 and self.undo_bytes > self._limit_bytes:
+            self.undo_bytes -= self._past.popleft().cost
 
     def undo(self) -> Change | None:
         """Go back one step; None if there is none."""
@@ -81,17 +86,13 @@ class Document:
     def redo_words(self) -> str | None:
         return self._future[-1].change.words if self._future else None
 
-    @property
-    def undo_bytes(self) -> int:
-        """Memory that former values hold beyond the present one."""
-        return sum(past.cost for past in self._past)
-
-    def _step(self, source: list[_Past], target: list[_Past], record: Record) -> Change | None:
+    def _step(self, source: deque[_Past], target: deque[_Past], record: Record) -> Change | None:
         if not source:
             return None
         self._log(record)
         former = source.pop()
-        target.append(_Past(self.painting, former.change, _tiles_lost(self.painting, former.painting)))
+        self.undo_bytes -= former.cost
+        self._keep(target, former.change, former.painting)
         self.painting = former.painting
         # Undoing a deletion shows as much as the deletion hid.
         areas = former.change.areas or ((self.painting.rect,) if former.change.structure else ())
@@ -102,9 +103,11 @@ class Document:
             self.write(record)
         self.records.append(record)
 
-    def _forget(self) -> None:
-        while len(self._past) > 1 and self.undo_bytes > self._limit_bytes:
-            self._past.pop(0)
+    def _keep(self, where: deque[_Past], change: Change, successor: Painting) -> None:
+        """Hold on to the present value, which `successor` is about to replace."""
+        cost = _tiles_lost(self.painting, successor)
+        where.append(_Past(self.painting, change, cost))
+        self.undo_bytes += cost
 
 
 def _tiles_lost(before: Painting, after: Painting) -> int:

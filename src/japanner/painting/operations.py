@@ -7,7 +7,7 @@ what changed. The same record on the same painting always gives the same bytes.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import asdict, dataclass, field, fields, replace
+from dataclasses import dataclass, field, fields, replace
 from typing import Any, ClassVar, Final, Protocol
 
 from japanner import checks
@@ -62,10 +62,10 @@ class Operation(Protocol):
 
 def begin_stroke(painting: Painting, layer: int, brush: Brush, colour: Any, *, wipe: bool = False) -> StrokeInProgress:
     """A stroke on a layer of the painting, ready for samples. The picture under it is read only if needed."""
-    steps, compositor = plan(painting), Compositor()
+    compositor = Compositor()
 
     def visible(key: Key) -> Accumulator:
-        return compositor.tile(painting, steps, key)
+        return compositor.tile(painting, plan(painting), key)
 
     return StrokeInProgress(painting.layer(layer).pixels, brush, colour, wipe=wipe, visible=visible)
 
@@ -277,7 +277,8 @@ OPERATIONS: Final[dict[str, Any]] = {one.op: one for one in _ALL}
 
 def to_record(operation: Operation) -> dict[str, Any]:
     """The operation as JSON-ready data."""
-    return {"op": operation.op, **asdict(operation)}  # type: ignore[call-overload]
+    names = (one.name for one in fields(operation))  # type: ignore[arg-type]
+    return {"op": operation.op, **{name: getattr(operation, name) for name in names}}
 
 
 def operation_from_record(record: Mapping[str, Any]) -> Operation:

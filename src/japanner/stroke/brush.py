@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass, field, fields, replace
+from dataclasses import dataclass, field, fields, replace
 from typing import Any, Final
 
 from japanner import checks
@@ -93,7 +93,8 @@ class Brush:
 
     def to_record(self) -> dict[str, Any]:
         """The brush as JSON-ready data."""
-        return asdict(self)
+        record = {one.name: getattr(self, one.name) for one in fields(self)}
+        return {name: dict(vars(value)) if isinstance(value, Response) else value for name, value in record.items()}
 
     @staticmethod
     def from_record(record: Mapping[str, Any]) -> Brush:

@@ -56,6 +56,8 @@ class CoverageStroke:
     So nothing accumulates in the paint itself: overlapping passes inside one stroke leave no stripe.
     """
 
+    BATCH: Final = 512
+
     def __init__(self, base: Raster, brush: Brush, colour: Colour, kind: str) -> None:
         self.tiles: dict[Key, Tile] = {}
         self._base = base

@@ -60,21 +60,22 @@ class StrokeInProgress:
 
     def add(self, samples: Iterable[Sequence[float]]) -> list[Rect]:
         """Take pen samples; the canvas areas that changed. Samples that are not finite are dropped."""
-        changed: list[Rect] = []
-        for sample in samples:
-            pen = admitted(sample, self.base.width, self.base.height)
-            if pen is not None:
-                self.samples.append(pen)
-                changed += self._put(self._path.add(pen))
-        return changed
+        pens = [admitted(sample, self.base.width, self.base.height) for sample in samples]
+        fresh = [pen for pen in pens if pen is not None]
+        self.samples += fresh
+        return self._put([self._path.add(pen) for pen in fresh])
 
     def finish(self) -> list[Rect]:
         """Draw what was held back for the spline; the canvas areas that changed."""
-        return self._put(self._path.end())
+        return self._put([self._path.end()])
 
     def result(self) -> Raster:
         """The layer's pixels with the stroke on them; its tiles are frozen by this."""
         return self.base.with_tiles(self.tiles)
 
-    def _put(self, path: np.ndarray) -> list[Rect]:
-        return self._stroke.put(dabs.rows_for(self.brush, path)) if len(path) else []
+    def _put(self, pieces: list[np.ndarray]) -> list[Rect]:
+        """Paint the dabs of path pieces, many at once: what comes out does not depend on how they are bundled."""
+        path = np.concatenate(pieces) if pieces else np.empty((0, 3))
+        rows, step = dabs.rows_for(self.brush, path), self._stroke.BATCH
+        bundles = [rows[start : start + step] for start in range(0, len(rows), step)]
+        return [area for bundle in bundles for area in self._stroke.put(bundle)]

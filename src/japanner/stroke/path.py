@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
+from japanner.errors import InputError
+from japanner.stroke import _kernels_path as kernels
 from japanner.stroke.samples import PenSample
 
 __all__ = ["DabPath", "catmull_rom"]
@@ -19,6 +22,7 @@ FEWEST, MOST = 4, 256
 # A resting pen lays another dab when its pressure has risen by this much.
 PRESSURE_RISE: Final = 0.02
 AT_REST_PX: Final = 0.01
+SAME_PLACE: Final = 1e-9
 
 
 def catmull_rom(points: Sequence[Sequence[float]], u: FloatArray, alpha: float = 0.5) -> FloatArray:
@@ -31,20 +35,17 @@ def catmull_rom(points: Sequence[Sequence[float]], u: FloatArray, alpha: float =
     ----------
     Barry & Goldman (1988), SIGGRAPH 22(4), 199; Yuksel, Schaefer & Keyser (2011), CAD 43(7), 747.
     """
-    p0, p1, p2, p3 = (np.asarray(p, dtype=np.float64) for p in points)
-    if np.hypot(*(p1 - p0)) < 1e-9:
-        p0 = 2 * p1 - p2
-    if np.hypot(*(p3 - p2)) < 1e-9:
-        p3 = 2 * p2 - p1
-    steps = [float(np.hypot(*(b - a)) ** alpha) for a, b in ((p0, p1), (p1, p2), (p2, p3))]
-    t0, t1, t2, t3 = 0.0, steps[0], steps[0] + steps[1], sum(steps)
-    t = (t1 + (t2 - t1) * u)[:, None]
-    a1 = ((t1 - t) * p0 + (t - t0) * p1) / (t1 - t0)
-    a2 = ((t2 - t) * p1 + (t - t1) * p2) / (t2 - t1)
-    a3 = ((t3 - t) * p2 + (t - t2) * p3) / (t3 - t2)
-    b1 = ((t2 - t) * a1 + (t - t0) * a2) / (t2 - t0)
-    b2 = ((t3 - t) * a2 + (t - t1) * a3) / (t3 - t1)
-    result: FloatArray = ((t2 - t) * b1 + (t - t1) * b2) / (t2 - t1)
+    p = np.array(points, dtype=np.float64)
+    if p.shape != (4, 2):
+        raise InputError(f"points: expected four points of two numbers, got shape {p.shape}")
+    if np.hypot(*(p[2] - p[1])) < SAME_PLACE:
+        raise InputError(f"points: expected the second and third to differ, got {p[1].tolist()} twice")
+    if np.hypot(*(p[1] - p[0])) < SAME_PLACE:
+        p[0] = 2 * p[1] - p[2]
+    if np.hypot(*(p[3] - p[2])) < SAME_PLACE:
+        p[3] = 2 * p[2] - p[1]
+    result = np.empty((len(u), 2))
+    kernels.catmull_rom(p, np.ascontiguousarray(u, np.float64), alpha, result)
     return result
 
 
@@ -59,7 +60,7 @@ class DabPath:
         """`step_px` gives the distance between dabs for a pressure."""
         self._step_px = step_px
         self._samples: list[PenSample] = []
-        self._since_last_dab = 0.0
+        self._since_last_dab = np.zeros(1)
 
     def add(self, sample: PenSample) -> FloatArray:
         """Dabs (n, 3) that `sample` settles."""
@@ -67,7 +68,7 @@ class DabPath:
             self._samples.append(sample)
             return np.array([[sample.x, sample.y, sample.pressure]])
         last = self._samples[-1]
-        if np.hypot(sample.x - last.x, sample.y - last.y) < AT_REST_PX:
+        if math.hypot(sample.x - last.x, sample.y - last.y) < AT_REST_PX:
             return self._pressed_harder(sample)
         self._samples.append(sample)
         if len(self._samples) < 3:
@@ -92,19 +93,9 @@ class DabPath:
         return np.array([[last.x, last.y, sample.pressure]])
 
     def _along(self, p0: PenSample, p1: PenSample, p2: PenSample, p3: PenSample) -> FloatArray:
-        chords = int(min(max(np.hypot(p2.x - p1.x, p2.y - p1.y) / 2, FEWEST), MOST))
-        u = np.linspace(0, 1, chords + 1)
-        points = catmull_rom([(p.x, p.y) for p in (p0, p1, p2, p3)], u)
-        run = np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))))
-        step = self._step_px(p1.pressure)
+        count = int(min(max(math.hypot(p2.x - p1.x, p2.y - p1.y) / 2, FEWEST), MOST))
+        chords = catmull_rom([p[:2] for p in (p0, p1, p2, p3)], np.linspace(0, 1, count + 1))
+        steps = self._step_px(p1.pressure), self._step_px(p2.pressure)
         # The remainder of the last piece is carried over, so spacing runs through the samples.
-        marks = np.arange(max(step - self._since_last_dab, 0.0), run[-1], step)
-        self._since_last_dab = float(run[-1] - marks[-1]) if marks.size else self._since_last_dab + float(run[-1])
-        where = np.interp(marks, run, u)
-        return np.column_stack(
-            (
-                np.interp(marks, run, points[:, 0]),
-                np.interp(marks, run, points[:, 1]),
-                p1.pressure + (p2.pressure - p1.pressure) * where,
-            )
-        )
+        dabs: FloatArray = kernels.walk(chords, p1.pressure, p2.pressure, *steps, self._since_last_dab)
+        return dabs

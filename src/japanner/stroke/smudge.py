@@ -32,6 +32,9 @@ class SmudgeStroke:
     Decay: the carried paint keeps exp(-step / carry) of itself per dab, so its reach does not depend on spacing.
     """
 
+    # The tiles under a bundle of dabs are gathered into one region; a long bundle would make a large one.
+    BATCH: Final = 24
+
     def __init__(self, base: Raster, brush: Brush, visible: VisibleTile | None) -> None:
         """`visible` is needed when the brush picks up from all that is visible."""
         self.tiles: dict[Key, NDArray[np.uint16]] = {}
