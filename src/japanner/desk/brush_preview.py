@@ -5,11 +5,13 @@ from __future__ import annotations
 import numpy as np
 from PySide6.QtGui import QImage
 
+from japanner.color.value import srgb_from_value
+from japanner.painting.model import DEFAULT_SCALE
 from japanner.raster.tiles import Raster, straight
-from japanner.stroke.brush import Brush
+from japanner.stroke.brush import Brush, Response
 from japanner.stroke.engine import StrokeInProgress
 
-__all__ = ["preview_image"]
+__all__ = ["preview_image", "scale_image"]
 
 INK = (0.925, 0.902, 0.855)
 # Drawn at twice the size and reduced, so that thin tips stay clean.
@@ -29,9 +31,34 @@ def preview_image(brush: Brush, width: int, height: int) -> QImage:
     stroke = StrokeInProgress(paint, tip, INK)
     stroke.add(_swelling(w, h))
     stroke.finish()
-    pixels = straight(stroke.result().read(paint.rect))
+    return _as_image(stroke.result())
+
+
+def scale_image(width: int, height: int) -> QImage:
+    """Five broad strokes side by side, each a value step lighter than the one it overlaps."""
+    w, h = width * SCALE, height * SCALE
+    paint, rng = Raster(w, h), np.random.default_rng(11)
+    brush = Brush("Bristle", tip="round", edge=0.55, size_px=h / 9, strength=0.75, spacing=0.05)
+    brush = brush.with_changes(pressure_size=Response(0.7), pressure_strength=Response(0.35))
+    for step, value in enumerate(DEFAULT_SCALE):
+        for bristle in range(22):
+            y = h * (0.2 + 0.6 * bristle / 21) + rng.normal(0, h * 0.012)
+            start, end = w * (0.03 + 0.175 * step), w * (0.25 + 0.175 * step)
+            start, end = start + rng.normal(0, w * 0.008), end + rng.normal(0, w * 0.014)
+            arch = h * 0.06
+            rows = [(start, y + arch, 0.7), ((start + end) / 2, y - arch / 3, 1.0), (end, y + arch / 2, 0.25)]
+            colour = srgb_from_value(value + rng.normal(0, 1.3), 0.045, 62)
+            stroke = StrokeInProgress(paint, brush, colour)
+            stroke.add(rows)
+            stroke.finish()
+            paint = stroke.result()
+    return _as_image(paint)
+
+
+def _as_image(paint: Raster) -> QImage:
+    pixels = straight(paint.read(paint.rect))
     codes = np.ascontiguousarray((pixels.transpose(1, 2, 0) >> 8).astype(np.uint8))
-    image = QImage(codes.data, w, h, w * 4, QImage.Format.Format_RGBA8888).copy()
+    image = QImage(codes.data, paint.width, paint.height, paint.width * 4, QImage.Format.Format_RGBA8888).copy()
     image.setDevicePixelRatio(SCALE)
     return image
 

@@ -50,7 +50,7 @@ class _Slot(QWidget):
         painter.drawImage(5, 4, _preview(brush))
         painter.setFont(font(11))
         painter.setPen(theme["text"] if held or resting else theme["quiet"])
-        name = brush.name if brush.kind in (brush.name.lower(), "smudge") else f"{brush.name}  {brush.kind}"
+        name = brush.name if brush.kind in brush.name.lower() else f"{brush.name}  {brush.kind}"
         rect = QRectF(3, 31, self.width() - 6, 18)
         painter.drawText(
             rect,

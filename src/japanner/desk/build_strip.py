@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 
 from japanner.desk.fader import Fader
 from japanner.desk.theme import font, theme
-from japanner.desk.thumbnails import draw_layer
+from japanner.desk.thumbnails import draw_layer, frame_of
 from japanner.desk.workbench import Workbench
 from japanner.painting.model import PLACES, ROLES, Layer
 from japanner.painting.operations import DeleteLayer, DuplicateLayer, MoveLayer, SetLayer
@@ -47,7 +47,7 @@ class _Tile(QWidget):
         )
 
     def _lamp(self) -> QPointF:
-        return QPointF(self.width() - 12, 13)
+        return QPointF(self.width() - 12, self.height() - 13)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         layer = next((one for _, one in self._bench.painting.layers() if one.uid == self.uid), None)
@@ -60,7 +60,8 @@ class _Tile(QWidget):
         edge = theme["text"] if self.hasFocus() else theme["gold"] if active else theme["edge"]
         painter.setPen(QPen(edge, 1))
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
-        draw_layer(painter, QRectF(6, 6, 48, TILE.height() - 12), layer.pixels)
+        part, _ = self._bench.painting.find(self.uid)
+        draw_layer(painter, QRectF(6, 6, 48, TILE.height() - 12), layer.pixels, frame_of(part))
         self._words(painter, layer)
         painter.setPen(QPen(theme["gold"], 1))
         painter.setBrush(theme["gold"] if layer.shown else Qt.BrushStyle.NoBrush)
@@ -69,9 +70,9 @@ class _Tile(QWidget):
     def _words(self, painter: QPainter, layer: Layer) -> None:
         painter.setFont(font(12))
         painter.setPen(theme["text"] if layer.shown else theme["quiet"])
-        room = TILE.width() - 60
+        room = TILE.width() - 64
         metrics = painter.fontMetrics()
-        painter.drawText(QPointF(60, 17), metrics.elidedText(layer.name, Qt.TextElideMode.ElideRight, room - 20))
+        painter.drawText(QPointF(60, 17), metrics.elidedText(layer.name, Qt.TextElideMode.ElideRight, room))
         painter.setFont(font(11))
         painter.setPen(theme["quiet"])
         painter.drawText(QPointF(60, 34), f"{layer.mode}")

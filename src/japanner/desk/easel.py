@@ -26,6 +26,7 @@ from japanner.desk.theme import font, surround_colour, theme
 from japanner.desk.view_transform import ViewTransform
 from japanner.desk.workbench import Workbench
 from japanner.painting.looks import look
+from japanner.painting.model import DEFAULT_SCALE
 from japanner.raster.geometry import Rect, union
 from japanner.stroke.practice_pen import PracticePen
 from japanner.stroke.samples import PenSample
@@ -177,7 +178,7 @@ class Easel(QWidget):
         pixels = self._bench.picture.levels[level]
         crop = pixels[part.y() : part.y() + part.height(), part.x() : part.x() + part.width()]
         active = self._bench.part
-        seen = look(self._bench.look, crop, active.scale if active else (10.0, 28.0, 48.0, 68.0, 90.0))
+        seen = look(self._bench.look, crop, active.scale if active else DEFAULT_SCALE)
         return QImage(seen.data, seen.shape[1], seen.shape[0], seen.strides[0], QImage.Format.Format_RGB32).copy()
 
     def _draw_tip(self, painter: QPainter) -> None:

@@ -13,7 +13,7 @@ from japanner.desk.section import Section
 from japanner.desk.theme import font, theme
 from japanner.desk.thumbnails import draw_part
 from japanner.desk.workbench import Workbench
-from japanner.painting.model import MATERIALS, STEP_NAMES, Part
+from japanner.painting.model import DEFAULT_SCALE, MATERIALS, STEP_NAMES, Part
 from japanner.painting.operations import AddPart, DeletePart, MovePart, SetPart
 from japanner.painting.working_order import working_order
 
@@ -210,7 +210,7 @@ class StepSwatches(QWidget):
         painter, part = QPainter(self), self._bench.part
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setFont(font(10))
-        scale = part.scale if part else (10.0, 28.0, 48.0, 68.0, 90.0)
+        scale = part.scale if part else DEFAULT_SCALE
         for index, value in enumerate(scale):
             cell = self._cell(index)
             near = abs(self._bench.value - value) < 0.75

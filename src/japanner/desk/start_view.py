@@ -6,7 +6,7 @@ import datetime
 from pathlib import Path
 
 from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import (
     QGridLayout,
     QHBoxLayout,
@@ -18,6 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from japanner.demo import DEMOS
+from japanner.desk.brush_preview import scale_image
 from japanner.desk.settings import recent_files
 from japanner.desk.theme import font, theme
 from japanner.painting.journal import Leftover, journals_folder, leftovers
@@ -26,6 +27,8 @@ from japanner.raster.tiles import LONGEST_SIDE
 
 __all__ = ["StartView"]
 
+# Both columns together, and the strokes beside the title.
+WIDTH, STROKES_WIDTH = 914, 560
 USES = (
     ("Sheet", "4000 × 2000 px", 4000, 2000, 300.0),
     ("A4 portrait", "2480 × 3508 px, 300 ppi", 2480, 3508, 300.0),
@@ -111,16 +114,37 @@ class StartView(QWidget):
         row.addStretch(1)
         whole = QVBoxLayout(self)
         whole.addStretch(2)
+        whole.addLayout(self._header())
+        whole.addSpacing(26)
         whole.addLayout(row)
         whole.addStretch(3)
         self.refresh()
 
-    def _fill_left(self, column: QVBoxLayout) -> None:
+    @staticmethod
+    def _header() -> QHBoxLayout:
         title = QLabel("Japanner")
         title.setObjectName("title")
-        column.addWidget(title)
-        column.addWidget(_quiet("From dark to light, one value at a time."))
-        column.addSpacing(18)
+        block = QWidget()
+        block.setFixedWidth(WIDTH - STROKES_WIDTH)
+        words = QVBoxLayout(block)
+        words.setContentsMargins(0, 0, 0, 0)
+        words.setSpacing(0)
+        words.addStretch(1)
+        words.addWidget(title)
+        words.addWidget(_quiet("From dark to light, one value at a time."))
+        words.addStretch(1)
+        strokes = QLabel()
+        strokes.setPixmap(QPixmap.fromImage(scale_image(STROKES_WIDTH, 84)))
+        strokes.setAccessibleName("Five strokes, from accent to highlight")
+        row = QHBoxLayout()
+        row.setSpacing(0)
+        row.addStretch(1)
+        row.addWidget(block)
+        row.addWidget(strokes)
+        row.addStretch(1)
+        return row
+
+    def _fill_left(self, column: QVBoxLayout) -> None:
         column.addWidget(_heading("NEW PAINTING"))
         grid = QGridLayout()
         grid.setSpacing(8)
@@ -147,6 +171,8 @@ class StartView(QWidget):
         self._ppi.setValue(300)
         self._ppi.setSuffix(" ppi")
         self._ppi.setFixedWidth(84)
+        for box in (self._width, self._height, self._ppi):
+            box.lineEdit().setTextMargins(4, 0, 0, 0)
         self._ppi.setToolTip("Pixels per inch in print")
         begin = QPushButton("Begin")
         begin.setToolTip("New painting of this size")
@@ -177,7 +203,6 @@ class StartView(QWidget):
         while (item := self._right.takeAt(0)) is not None:
             if widget := item.widget():
                 widget.deleteLater()
-        self._right.addSpacing(58)
         self._right.addWidget(_heading("GO ON"))
         self._right.addWidget(_link("Open a painting or a picture…", "", lambda: self.open_wanted.emit(None)))
         for path in recent_files():

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, QSignalBlocker, Qt
+from PySide6.QtCore import QRectF, QSignalBlocker
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
@@ -106,6 +106,10 @@ class StrokePanel(QWidget):
             self._even.setChecked(brush.even)
 
 
+def _value_words(value: float) -> str:
+    return f"L* {value:.0f}"
+
+
 def _edge_words(value: float) -> str:
     word = "hard" if value < 15 else "firm" if value < 50 else "soft"
     return f"{word} {value:.0f} %"
@@ -115,7 +119,7 @@ class _Swatch(QWidget):
     def __init__(self, workbench: Workbench) -> None:
         super().__init__()
         self._bench = workbench
-        self.setFixedSize(52, 40)
+        self.setFixedHeight(26)
         self.setToolTip("The colour in hand")
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -133,9 +137,9 @@ class ColourPanel(QWidget):
         super().__init__()
         self._bench = workbench
         self._hue = 60.0
-        self._value = Fader("value", 0, 100, digits=0, name_width=46)
-        self._chroma = Fader("chroma", 0, 0.32, digits=3, name_width=46)
-        self._hue_fader = Fader("hue", 0, 360, unit="°", name_width=46)
+        self._value = Fader("value", 0, 100, digits=0, words=_value_words)
+        self._chroma = Fader("chroma", 0, 0.32, digits=3)
+        self._hue_fader = Fader("hue", 0, 360, unit="°")
         self._value.setToolTip("L*: hue and chroma stay as far as the gamut allows (E and D lift and lower by a step)")
         self._chroma.setToolTip("Strength of colour (OKLab chroma)")
         self._hue_fader.setToolTip("Hue (OKLab, degrees)")
@@ -147,19 +151,17 @@ class ColourPanel(QWidget):
         self._code.setAccessibleName("sRGB code")
         self._code.editingFinished.connect(self._typed)
         self._swatch = _Swatch(workbench)
-        left = QVBoxLayout()
-        left.setSpacing(3)
-        left.addWidget(self._swatch, 0, Qt.AlignmentFlag.AlignLeft)
-        left.addWidget(self._code)
-        right = QVBoxLayout()
-        right.setSpacing(1)
-        for fader in (self._value, self._chroma, self._hue_fader):
-            right.addWidget(fader)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
+        row = QHBoxLayout()
         row.setSpacing(8)
-        row.addLayout(left)
-        row.addLayout(right, 1)
+        row.addWidget(self._swatch, 1)
+        row.addWidget(self._code)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(1)
+        column.addLayout(row)
+        column.addSpacing(3)
+        for fader in (self._value, self._chroma, self._hue_fader):
+            column.addWidget(fader)
         workbench.colour_changed.connect(self._refresh)
         self._refresh()
 

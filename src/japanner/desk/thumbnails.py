@@ -1,4 +1,4 @@
-"""Small pictures of layers and silhouettes, made once per version of their pixels."""
+"""Small pictures of layers and silhouettes, framed by their part, made once per version of their pixels."""
 
 from __future__ import annotations
 
@@ -9,39 +9,57 @@ from PySide6.QtGui import QImage, QPainter
 
 from japanner.desk.theme import surround_colour
 from japanner.painting.model import Part
+from japanner.raster.geometry import Rect, union
 from japanner.raster.thumbnail import thumbnail
 from japanner.raster.tiles import Raster
 
-__all__ = ["draw_layer", "draw_part"]
+__all__ = ["draw_layer", "draw_part", "frame_of"]
 
 SIDE = 128
-_images: WeakKeyDictionary[Raster, QImage] = WeakKeyDictionary()
+_images: WeakKeyDictionary[Raster, tuple[Rect, QImage]] = WeakKeyDictionary()
+_bounds: WeakKeyDictionary[Raster, Rect] = WeakKeyDictionary()
 
 
-def _image(raster: Raster) -> QImage:
-    image = _images.get(raster)
-    if image is None:
-        codes = thumbnail(raster, SIDE)
-        height, width, _ = codes.shape
-        image = QImage(codes.data, width, height, width * 4, QImage.Format.Format_RGBA8888_Premultiplied).copy()
-        _images[raster] = image
-    return image
+def frame_of(part: Part) -> Rect:
+    """The piece of canvas that shows the part: around its silhouette, else around its paint, else all of it."""
+    rasters = [layer.pixels for layer in part.flats] or [layer.pixels for layer in part.layers]
+    around = union(_bounds_of(raster) for raster in rasters)
+    if around.empty:
+        return rasters[0].rect if rasters else around
+    return around.grown(max(around.width, around.height) // 16 + 1).intersected(rasters[0].rect)
 
 
-def draw_layer(painter: QPainter, rect: QRectF, raster: Raster) -> None:
-    """The layer's paint, whole canvas, on a middle grey."""
+def draw_layer(painter: QPainter, rect: QRectF, raster: Raster, frame: Rect) -> None:
+    """The layer's paint within `frame` on a middle grey."""
     painter.fillRect(rect, surround_colour(50))
-    _draw(painter, rect, _image(raster))
+    _draw(painter, rect, raster, frame)
 
 
 def draw_part(painter: QPainter, rect: QRectF, part: Part) -> None:
-    """All shown body layers of a part, unblended: enough to know it by."""
+    """The part's flats, or its first layer, unblended: enough to know it by."""
     painter.fillRect(rect, surround_colour(50))
     for layer in part.flats or part.layers[:1]:
-        _draw(painter, rect, _image(layer.pixels))
+        _draw(painter, rect, layer.pixels, frame_of(part))
 
 
-def _draw(painter: QPainter, rect: QRectF, image: QImage) -> None:
+def _bounds_of(raster: Raster) -> Rect:
+    if raster not in _bounds:
+        _bounds[raster] = raster.bounds()
+    return _bounds[raster]
+
+
+def _image(raster: Raster, frame: Rect) -> QImage:
+    made = _images.get(raster)
+    if made is None or made[0] != frame:
+        codes = thumbnail(raster, SIDE, frame)
+        height, width, _ = codes.shape
+        image = QImage(codes.data, width, height, width * 4, QImage.Format.Format_RGBA8888_Premultiplied).copy()
+        made = _images[raster] = (frame, image)
+    return made[1]
+
+
+def _draw(painter: QPainter, rect: QRectF, raster: Raster, frame: Rect) -> None:
+    image = _image(raster, frame)
     size = image.size().scaled(rect.size().toSize(), Qt.AspectRatioMode.KeepAspectRatio)
     target = QRectF(0, 0, size.width(), size.height())
     target.moveCenter(rect.center())

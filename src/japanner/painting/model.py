@@ -15,6 +15,7 @@ from japanner.raster.tiles import LONGEST_SIDE, Raster
 from japanner.stroke.engine import checked_colour
 
 __all__ = [
+    "DEFAULT_SCALE",
     "LARGEST_AREA_PX",
     "MATERIALS",
     "PLACES",
@@ -44,6 +45,7 @@ ROLES: Final = (
     "glow",
 )
 STEP_NAMES: Final = ("accent", "shadow", "halftone", "light", "highlight")
+DEFAULT_SCALE: Final = (10.0, 28.0, 48.0, 68.0, 90.0)
 LARGEST_AREA_PX: Final = 200_000_000
 
 
@@ -100,7 +102,7 @@ class Part:
     layers: tuple[Layer, ...] = ()
     strength: float = 1.0
     shown: bool = True
-    scale: tuple[float, float, float, float, float] = (10.0, 28.0, 48.0, 68.0, 90.0)
+    scale: tuple[float, float, float, float, float] = DEFAULT_SCALE
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 80)

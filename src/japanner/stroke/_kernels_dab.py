@@ -30,6 +30,14 @@ def round_profile(distance, inner, ramp):
 
 
 @inlined
+def inner_radius(radius, ramp):
+    """Where the edge of a round tip begins. An edge of one pixel is set so that the tip keeps its area:
+    a smooth step one wide has a variance of 1/20, which adds to the square of the radius.
+    """
+    return np.sqrt(radius * radius - F(0.05)) - HALF if ramp == ONE else radius - ramp
+
+
+@inlined
 def _add(old, alpha, ceiling, even):
     """Even: the greatest dab counts. Build-up: each dab takes its share of what is left below the ceiling."""
     return max(old, ceiling * alpha) if even else old + max(ceiling - old, ZERO) * alpha
@@ -46,7 +54,7 @@ def stamp(coverage, dabs, left_px, top_px, mop, edge, even, top, bottom, left, r
         radius = max(radius, F(0.5))
         flow *= thin * thin
         ramp = max(edge * radius, ONE)
-        inner = radius + HALF - ramp if ramp == ONE else radius - ramp
+        inner = inner_radius(radius, ramp)
         reach = radius + ONE
         y0, y1 = max(top, int(np.floor(cy - reach))), min(bottom, int(np.ceil(cy + reach)) + 1)
         x0, x1 = max(left, int(np.floor(cx - reach))), min(right, int(np.ceil(cx + reach)) + 1)
@@ -157,7 +165,7 @@ def smudge(target, source, apart, carried, dabs, mop, edge, hold, top, bottom, l
         cx, cy = dabs[i, 0], dabs[i, 1]
         radius, amount = max(dabs[i, 2], HALF), dabs[i, 3] * dabs[i, 4]
         ramp = max(edge * radius, ONE)
-        inner = radius + HALF - ramp if ramp == ONE else radius - ramp
+        inner = inner_radius(radius, ramp)
         soft_radius = max(radius, ONE)
         unit = ONE / (soft_radius * soft_radius)
         corner_y, corner_x = int(np.floor(cy)) - size // 2, int(np.floor(cx)) - size // 2

@@ -38,8 +38,9 @@ def walk(chords, pressure1, pressure2, step1, step2, since):
     out = np.empty((int(length / min(step1, step2)) + 2, 3))
     count, i = 0, 0
     at = max(step1 - since[0], 0.0)
-    while at < length:
-        while run[i + 1] < at:
+    # A dab that rounding has put a hair past the end is still on it.
+    while at <= length + 1e-9:
+        while i < last - 1 and run[i + 1] < at:
             i += 1
         share = (at - run[i]) / (run[i + 1] - run[i])
         along = (i + share) / last
