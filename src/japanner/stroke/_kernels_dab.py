@@ -151,13 +151,15 @@ def _smudge_row(target, source, apart, carried, c, y, v, x0, first, count, alpha
 
 
 @kernel(void(PLANES, PLANES, FLAG, PLANES, FLOATS, FLAG, ONE_F, ONE_F, *AREA))
-def smudge(target, source, apart, carried, dabs, mop, edge, hold, top, bottom, left, right):
+def smudge(target, source, apart, carried, dabs, mop, edge, carry, top, bottom, left, right):
     """Drag paint through a region, dab after dab (dabs as in `stamp`, in the region's own pixels).
 
-    Each dab lays the carried paint on `target` and then takes up: carried = hold * carried + (1 - hold) * old,
-    where old is what `source` held before. `source` is `target`, or (`apart`) the visible picture, which is
-    then dragged along. `carried` covers the largest tip; where its coverage is below 0 it has not touched the
-    picture yet, and only takes up. Pixels outside top..bottom, left..right, the canvas, neither give nor take.
+    Each dab lays the carried paint on `target` with the tip's alpha and then takes up a share alpha / carry of
+    what `source` held before. Laying and taking up in this proportion, paint travels at 1 / (1 + 1 / carry) of
+    the tip's speed, so it falls behind after `carry` tip sizes. `source` is `target`, or (`apart`) the visible
+    picture, which is then dragged along. `carried` covers the largest tip; where its coverage is below 0 it has
+    not touched the picture yet, and only takes up. Pixels outside top..bottom, left..right, the canvas, neither
+    give nor take.
     """
     size = carried.shape[1]
     alpha, keep = np.empty(size, np.float32), np.empty(size, np.float32)
@@ -182,6 +184,7 @@ def smudge(target, source, apart, carried, dabs, mop, edge, hold, top, bottom, l
                 q = dx * dx + dy * dy
                 touched = ONE if carried[3, v, first + k] >= ZERO else ZERO
                 profile = mop_profile(q * unit) if mop else round_profile(np.sqrt(q), inner, ramp)
-                alpha[k], keep[k] = profile * amount * touched, hold * touched
+                alpha[k] = profile * amount * touched
+                keep[k] = (ONE - alpha[k] / carry) * touched
             for c in range(uintp(4)):
                 _smudge_row(target, source, apart, carried, c, y, v, x0, first, count, alpha, keep)

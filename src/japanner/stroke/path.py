@@ -89,8 +89,11 @@ class DabPath:
         last = self._samples[-1]
         if sample.pressure < last.pressure + PRESSURE_RISE:
             return np.empty((0, 3))
-        self._samples[-1] = last._replace(pressure=sample.pressure)
-        return np.array([[last.x, last.y, sample.pressure]])
+        # Where the pen rests, the curve may end: what was held back for it comes first.
+        arrived = self.end()
+        self._samples = [last._replace(pressure=sample.pressure)]
+        self._since_last_dab[0] = 0.0
+        return np.vstack((arrived, (last.x, last.y, sample.pressure)))
 
     def _along(self, p0: PenSample, p1: PenSample, p2: PenSample, p3: PenSample) -> FloatArray:
         count = int(min(max(math.hypot(p2.x - p1.x, p2.y - p1.y) / 2, FEWEST), MOST))

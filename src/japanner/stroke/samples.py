@@ -46,7 +46,7 @@ def admitted(sample: Sequence[float], width: int, height: int) -> PenSample | No
         round(min(max(pressure, 0.0), 1.0), 4),
         round(min(max(tilt_x, -90.0), 90.0), 2),
         round(min(max(tilt_y, -90.0), 90.0), 2),
-        round(twist % 360, 2),
+        round(twist % 360, 2) % 360,
         round(min(max(time_ms, -1e12), 1e12), 1),
     )
 

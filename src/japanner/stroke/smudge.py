@@ -22,14 +22,17 @@ FloatTile = NDArray[np.float32]
 VisibleTile = Callable[[Key], FloatTile]
 """Gives a tile of the visible picture as an accumulator of its own."""
 
-# Strength is meant for dabs a tenth of the size apart; other spacings are converted to it.
-REFERENCE_SPACING: Final = 0.1
+# Strength is meant for dabs a quarter of the size apart; other spacings are converted to it.
+REFERENCE_SPACING: Final = 0.25
+# A dab that took up more than this share of what it carries would be full of what it has just laid.
+MOST_TAKEN: Final = 0.9
 
 
 class SmudgeStroke:
     """Drags paint; it works on float copies of the tiles, so many weak dabs lose nothing to rounding.
 
-    Decay: the carried paint keeps exp(-step / carry) of itself per dab, so its reach does not depend on spacing.
+    `carry` of the brush is how far paint travels, in tip sizes; strength is how much of the picture goes with it.
+    Neither depends on spacing.
     """
 
     # The tiles under a bundle of dabs are gathered into one region; a long bundle would make a large one.
@@ -45,7 +48,6 @@ class SmudgeStroke:
         self._seen: dict[Key, FloatTile] = {}
         half = math.ceil(brush.size_px / 2) + 2
         self._carried = np.full((4, 2 * half + 1, 2 * half + 1), -1, np.float32)
-        self._hold = np.float32(math.exp(-brush.spacing / brush.carry))
 
     def put(self, rows: DabRows) -> list[Rect]:
         """Drag along dabs; the changed canvas areas."""
@@ -71,7 +73,8 @@ class SmudgeStroke:
         local = rows.copy()
         local[:, 0] -= corner.x0
         local[:, 1] -= corner.y0
-        local[:, 3] = 1 - (1 - local[:, 3]) ** np.float32(self._brush.spacing / REFERENCE_SPACING)
+        per_dab = 1 - (1 - local[:, 3]) ** np.float32(self._brush.spacing / REFERENCE_SPACING)
+        local[:, 3] = np.minimum(per_dab, MOST_TAKEN * min(self._brush.carry, 1.0))
         kernels.smudge(
             target,
             source,
@@ -80,7 +83,7 @@ class SmudgeStroke:
             local,
             self._brush.tip == "mop",
             np.float32(self._brush.edge),
-            self._hold,
+            np.float32(self._brush.carry),
             *area.moved(-corner.x0, -corner.y0).rows_and_columns,
         )
         self._scatter(self._paint, keys, target)
