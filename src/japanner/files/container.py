@@ -28,7 +28,7 @@ class Container:
         self._name = path.name
         try:
             self._zip = zipfile.ZipFile(path)
-        except (zipfile.BadZipFile, OSError, ValueError) as error:
+        except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError) as error:
             raise FileFormatError(f"{self._name} is damaged or cut off: its table of contents is missing.") from error
         try:
             self._check()

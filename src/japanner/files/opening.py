@@ -18,7 +18,10 @@ LARGEST_FILE: Final = 8 << 30
 
 @dataclass(frozen=True, eq=False)
 class Opened:
-    """A painting from a file, the records of how it grew, remarks for the painter, and whether it is native."""
+    """A painting from a file, the records of how it grew, and remarks for the painter.
+
+    native: saving it in place loses nothing; what came from elsewhere is first saved under a name of its own.
+    """
 
     painting: Painting
     records: tuple[dict[str, Any], ...] = ()
@@ -37,8 +40,8 @@ def open_painting(path: Path) -> Opened:
         raise FileFormatError(f"{path.name} is refused: it is {size / 1e9:.0f} GB long.")
     try:
         if start.startswith(b"PK"):
-            painting, records, remarks = ora_read.read(path)
-            return Opened(painting, tuple(records), remarks, native=True)
+            content = ora_read.read(path)
+            return Opened(content.painting, content.records, content.remarks, native=content.own)
         if start == png.SIGNATURE:
             return _from_picture(path)
     except MemoryError as error:

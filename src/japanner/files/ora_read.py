@@ -6,7 +6,7 @@ import json
 import math
 from dataclasses import dataclass, field, replace
 from pathlib import Path
-from typing import Any, Final
+from typing import Any, Final, NamedTuple
 from xml.etree.ElementTree import Element, ParseError
 
 from defusedxml import DefusedXmlException
@@ -23,7 +23,7 @@ from japanner.raster.geometry import Key
 from japanner.raster.modes import BY_OPENRASTER, blend_tile
 from japanner.raster.tiles import Raster, premultiplied
 
-__all__ = ["read"]
+__all__ = ["Content", "read"]
 
 LARGEST_TEXT: Final = 64 << 20
 LARGEST_JOURNAL: Final = 1 << 30
@@ -32,14 +32,23 @@ DEEPEST: Final = 12
 WHITE: Final = (1.0, 1.0, 1.0)
 
 
-def read(path: Path) -> tuple[Painting, list[dict[str, Any]], tuple[str, ...]]:
+class Content(NamedTuple):
+    """What an .ora file holds; `own`: it was written by us, so nothing is lost when it is saved again."""
+
+    painting: Painting
+    records: tuple[dict[str, Any], ...]
+    remarks: tuple[str, ...]
+    own: bool
+
+
+def read(path: Path) -> Content:
     """The painting in an .ora file, its journal's records, and remarks; FileFormatError if it cannot be opened."""
     with Container(path) as container:
         try:
             if "japanner/painting.json" in container:
-                return _own(container, path.name), _journal(container, path.name), ()
+                return Content(_own(container, path.name), _journal(container, path.name), (), own=True)
             painting, remarks = _Foreign(container, path).painting()
-            return painting, [], remarks
+            return Content(painting, (), remarks, own=False)
         except InputError as error:
             raise FileFormatError(f"{path.name} cannot be opened: {error}.") from error
 
@@ -96,12 +105,12 @@ def _pixels(painting: Painting, container: Container, place: dict[str, Any], nam
     return Raster(painting.width, painting.height).written(x, y, premultiplied(picture.pixels))
 
 
-def _journal(container: Container, name: str) -> list[dict[str, Any]]:
+def _journal(container: Container, name: str) -> tuple[dict[str, Any], ...]:
     if "japanner/journal.jsonl" not in container:
-        return []
+        return ()
     try:
         lines = container.read("japanner/journal.jsonl", LARGEST_JOURNAL).decode().splitlines()
-        return [json.loads(line) for line in lines if line]
+        return tuple(json.loads(line) for line in lines if line)
     except ValueError as error:
         raise FileFormatError(f"{name} is damaged: its journal cannot be read.") from error
 

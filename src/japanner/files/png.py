@@ -29,9 +29,13 @@ from japanner.raster.tiles import LONGEST_SIDE
 __all__ = ["Picture", "as_8_bit", "encode", "export", "read"]
 
 SIGNATURE: Final = b"\x89PNG\r\n\x1a\n"
+AFTER_HEADER: Final = len(SIGNATURE) + 25  # IHDR: length, name, 13 bytes, checksum
 METRES_PER_INCH: Final = 0.0254
 # Level 1 on differences between rows: of what was measured on painted 16-bit layers the fastest, and the smallest.
 COMPRESSION: Final = [cv2.IMWRITE_PNG_COMPRESSION, 1, cv2.IMWRITE_PNG_FILTER, cv2.IMWRITE_PNG_FILTER_UP]
+
+# Pillow's own limit lies below ours, which is checked before Pillow sees a file.
+Image.MAX_IMAGE_PIXELS = None
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,8 +63,7 @@ def encode(pixels: NDArray[Any], ppi: float | None = None) -> bytes:
         per_metre = round(ppi / METRES_PER_INCH)
         extra += _chunk(b"pHYs", struct.pack(">IIB", per_metre, per_metre, 1))
     raw = data.tobytes()
-    after_header = len(SIGNATURE) + 25  # IHDR: length, name, 13 bytes, checksum
-    return raw[:after_header] + extra + raw[after_header:]
+    return raw[:AFTER_HEADER] + extra + raw[AFTER_HEADER:]
 
 
 def export(painting: Painting, path: Path, *, bits: int = 8) -> None:
@@ -77,12 +80,14 @@ def read(data: bytes, name: str, *, trusted: bool = False) -> Picture:
 
     `trusted`: a checksum has already shown that nothing is missing, so the second look is left out.
     """
+    if data[:8] != SIGNATURE or len(data) < AFTER_HEADER:
+        raise FileFormatError(f"{name} is not a readable PNG picture.")
+    _check_size(struct.unpack(">II", data[16:24]), name)
     try:
         with Image.open(io.BytesIO(data), formats=["PNG"]) as header:
-            size, ppi, profile = header.size, header.info.get("dpi"), header.info.get("icc_profile")
+            ppi, profile = header.info.get("dpi"), header.info.get("icc_profile")
     except Exception as error:  # Pillow raises many kinds for damaged files, and each means the same to us
         raise FileFormatError(f"{name} is not a readable PNG picture.") from error
-    _check_size(size, name)
     pixels = _decoded(data, name, trusted)
     remarks: tuple[str, ...] = ()
     if profile:
