@@ -9,6 +9,7 @@ from PySide6.QtGui import QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPa
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from japanner.desk.brush_preview import preview_image
+from japanner.desk.section import clear
 from japanner.desk.theme import font, theme
 from japanner.desk.workbench import Workbench
 from japanner.errors import InputError
@@ -130,9 +131,7 @@ class BrushRoll(QWidget):
         return hand
 
     def _rebuild(self) -> None:
-        while (item := self._row.takeAt(0)) is not None:
-            if widget := item.widget():
-                widget.deleteLater()
+        clear(self._row)
         for index in range(len(self.bench.brushes)):
             self._row.addWidget(_Slot(self, index))
         self._row.addStretch(1)

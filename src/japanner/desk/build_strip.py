@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 )
 
 from japanner.desk.fader import Fader
+from japanner.desk.section import clear
 from japanner.desk.theme import font, theme
 from japanner.desk.thumbnails import draw_layer, frame_of
 from japanner.desk.workbench import Workbench
@@ -228,10 +229,7 @@ class BuildStrip(QWidget):
                 tile.update()
 
     def _rebuild(self) -> None:
-        while (item := self._row.takeAt(0)) is not None:
-            if widget := item.widget():
-                widget.setParent(None)
-                widget.deleteLater()
+        clear(self._row)
         part, layer = self.bench.part, self.bench.layer
         self._title.setText(f"BUILD — {part.name}, first to last" if part else "BUILD")
         order = " ▸ ".join(stage.role for stage in working_order(part.material)) if part else ""

@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPa
 from PySide6.QtWidgets import QInputDialog, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from japanner.color.value import with_value
-from japanner.desk.section import Section
+from japanner.desk.section import Section, clear
 from japanner.desk.theme import font, theme
 from japanner.desk.thumbnails import draw_part
 from japanner.desk.workbench import Workbench
@@ -177,10 +177,7 @@ class PartsPanel(QWidget):
             self._refresh()
 
     def _rebuild(self) -> None:
-        while (item := self._list.takeAt(0)) is not None:
-            if widget := item.widget():
-                widget.setParent(None)
-                widget.deleteLater()
+        clear(self._list)
         for part in self.bench.painting.parts:
             self._list.addWidget(_Card(self, part.uid))
         self._list.addStretch(1)

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QBoxLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-__all__ = ["Section", "hairline"]
+__all__ = ["Section", "clear", "hairline"]
 
 
 class Section(QWidget):
@@ -47,3 +47,13 @@ def hairline(vertical: bool = False) -> QLabel:
     else:
         line.setFixedHeight(1)
     return line
+
+
+def clear(layout: QBoxLayout) -> None:
+    """Empty a row or column; its widgets are gone for every search at once."""
+    while (item := layout.takeAt(0)) is not None:
+        if widget := item.widget():
+            # Hidden by name: a layout still about to show it would show it as a window of its own.
+            widget.hide()
+            widget.setParent(None)
+            widget.deleteLater()

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from japanner.demo import DEMOS
 from japanner.desk.brush_preview import scale_image
+from japanner.desk.section import clear
 from japanner.desk.settings import recent_files
 from japanner.desk.theme import font, theme
 from japanner.painting.journal import Leftover, journals_folder, leftovers
@@ -200,9 +201,7 @@ class StartView(QWidget):
 
     def refresh(self) -> None:
         """Read recent files and leftovers anew."""
-        while (item := self._right.takeAt(0)) is not None:
-            if widget := item.widget():
-                widget.deleteLater()
+        clear(self._right)
         self._right.addWidget(_heading("GO ON"))
         self._right.addWidget(_link("Open a painting or a picture…", "", lambda: self.open_wanted.emit(None)))
         for path in recent_files():

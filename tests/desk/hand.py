@@ -1,0 +1,102 @@
+"""A hand for tests: real Qt events on the real window, in canvas positions."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
+from PySide6.QtGui import QMouseEvent, QPointingDevice, QTabletEvent, QWheelEvent
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QWidget
+
+from japanner.desk.main_window import MainWindow
+
+LEFT, RIGHT, NONE = Qt.MouseButton.LeftButton, Qt.MouseButton.RightButton, Qt.MouseButton.NoButton
+PEN = QPointingDevice.PointerType.Pen
+
+
+class Hand:
+    """Pen and mouse on the easel, keys anywhere."""
+
+    def __init__(self, window: MainWindow) -> None:
+        self.window = window
+        self.easel = window.easel
+        self._time = 1000
+
+    def view(self, x: float, y: float) -> QPointF:
+        """Easel position of a canvas position."""
+        return self.easel.view.to_view().map(QPointF(x, y))
+
+    # --- pen ------------------------------------------------------------------------------------------
+
+    def pen(self, rows: Iterable[Sequence[float]], button: Qt.MouseButton = LEFT) -> None:
+        """One stroke of a tablet pen; rows are canvas x, y and pressure."""
+        rows = [(*row, 1.0)[:3] for row in rows]
+        self._tablet(QEvent.Type.TabletPress, rows[0], button)
+        for row in rows[1:]:
+            self._tablet(QEvent.Type.TabletMove, row, button)
+        self._tablet(QEvent.Type.TabletRelease, rows[-1], button)
+
+    def _tablet(self, kind: QEvent.Type, row: Sequence[float], button: Qt.MouseButton) -> None:
+        at = self.view(row[0], row[1])
+        on = NONE if kind == QEvent.Type.TabletRelease else button
+        device = QPointingDevice.primaryPointingDevice()
+        screen = QPointF(self.easel.mapToGlobal(QPoint(0, 0))) + at
+        cause = NONE if kind == QEvent.Type.TabletMove else button
+        event = QTabletEvent(
+            kind, device, at, screen, row[2], 10.0, -5.0, 0.0, 0.0, 0.0, Qt.KeyboardModifier.NoModifier, cause, on
+        )
+        self._stamped(event)
+
+    # --- mouse ----------------------------------------------------------------------------------------
+
+    def mouse(
+        self, points: Iterable[Sequence[float]], button: Qt.MouseButton = LEFT, *, shift: bool = False
+    ) -> None:  # fmt: skip
+        """One drag of the mouse over canvas positions."""
+        self.drag([self.view(x, y) for x, y in points], button, shift=shift)
+
+    def drag(self, points: Sequence[QPointF], button: Qt.MouseButton = LEFT, *, shift: bool = False) -> None:
+        """One drag over easel positions."""
+        self.mouse_event(QEvent.Type.MouseButtonPress, points[0], button, shift=shift)
+        for point in points[1:]:
+            self.mouse_event(QEvent.Type.MouseMove, point, button, shift=shift)
+        self.mouse_event(QEvent.Type.MouseButtonRelease, points[-1], button, shift=shift)
+
+    def hover(self, x: float, y: float) -> None:
+        self.mouse_event(QEvent.Type.MouseMove, self.view(x, y), NONE)
+
+    def mouse_event(self, kind: QEvent.Type, at: QPointF, button: Qt.MouseButton, *, shift: bool = False) -> None:
+        on = NONE if kind == QEvent.Type.MouseButtonRelease else button
+        cause = NONE if kind == QEvent.Type.MouseMove else button
+        modifiers = Qt.KeyboardModifier.ShiftModifier if shift else Qt.KeyboardModifier.NoModifier
+        screen = QPointF(self.easel.mapToGlobal(QPoint(0, 0))) + at
+        self._stamped(QMouseEvent(kind, at, screen, cause, on, modifiers))
+
+    def wheel(self, at: QPointF, notches: int) -> None:
+        screen = QPointF(self.easel.mapToGlobal(QPoint(0, 0))) + at
+        event = QWheelEvent(
+            at, screen, QPoint(), QPoint(0, 120 * notches), NONE, Qt.KeyboardModifier.NoModifier,
+            Qt.ScrollPhase.NoScrollPhase, False,
+        )  # fmt: skip
+        QApplication.sendEvent(self.easel, event)
+
+    def _stamped(self, event: QMouseEvent | QTabletEvent) -> None:
+        self._time += 8
+        event.setTimestamp(self._time)
+        QApplication.sendEvent(self.easel, event)
+
+    # --- keys and widgets -----------------------------------------------------------------------------
+
+    def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
+        QTest.keyClick(self.easel, key, modifiers)
+
+    def press(self, key: Qt.Key) -> None:
+        QTest.keyPress(self.easel, key)
+
+    def release(self, key: Qt.Key) -> None:
+        QTest.keyRelease(self.easel, key)
+
+    @staticmethod
+    def click(widget: QWidget, at: QPointF | None = None) -> None:
+        QTest.mouseClick(widget, LEFT, pos=at.toPoint() if at else widget.rect().center())
