@@ -3,11 +3,28 @@
 from __future__ import annotations
 
 import pytest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtCore import QEvent
+from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox
 from tests.desk.hand import Hand
 
 from japanner.desk.app import make_application
 from japanner.desk.main_window import MainWindow
+
+
+@pytest.fixture(autouse=True)
+def no_dialogs(monkeypatch):
+    """A dialog that a test has not foreseen fails it, instead of waiting for a painter."""
+
+    def refuse(*_, **__):
+        raise AssertionError("a dialog was opened")
+
+    for kind, names in (
+        (QMessageBox, ("exec", "about")),
+        (QInputDialog, ("getText",)),
+        (QFileDialog, ("getOpenFileName", "getSaveFileName")),
+    ):
+        for name in names:
+            monkeypatch.setattr(kind, name, refuse)
 
 
 @pytest.fixture(scope="session")
@@ -17,13 +34,17 @@ def qapp():
 
 @pytest.fixture
 def window(qapp, qtbot):
-    """The window at its start."""
+    """The window at its start; nothing of it is left afterwards."""
     made = MainWindow()
-    qtbot.addWidget(made, before_close_func=_forget_work)
     made.show()
     made.activateWindow()
     qtbot.waitActive(made)
-    return made
+    yield made
+    made.files.wait()
+    made.bench._saved_painting = made.bench.painting
+    made.close()
+    made.deleteLater()
+    qapp.sendPostedEvents(made, QEvent.Type.DeferredDelete)
 
 
 @pytest.fixture
@@ -39,8 +60,3 @@ def bench_window(window):
 @pytest.fixture
 def hand(bench_window):
     return Hand(bench_window)
-
-
-def _forget_work(window):
-    window.files.wait()
-    window.bench._saved_painting = window.bench.painting

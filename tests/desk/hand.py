@@ -5,14 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
-from PySide6.QtGui import QMouseEvent, QPointingDevice, QTabletEvent, QWheelEvent
+from PySide6.QtGui import QInputDevice, QMouseEvent, QPointingDevice, QTabletEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
 from japanner.desk.main_window import MainWindow
 
 LEFT, RIGHT, NONE = Qt.MouseButton.LeftButton, Qt.MouseButton.RightButton, Qt.MouseButton.NoButton
-PEN = QPointingDevice.PointerType.Pen
 
 
 class Hand:
@@ -29,8 +28,14 @@ class Hand:
 
     # --- pen ------------------------------------------------------------------------------------------
 
-    def pen(self, rows: Iterable[Sequence[float]], button: Qt.MouseButton = LEFT) -> None:
+    def pen(
+        self, rows: Iterable[Sequence[float]], button: Qt.MouseButton = LEFT,
+        end: QPointingDevice.PointerType = QPointingDevice.PointerType.Pen,
+    ) -> None:  # fmt: skip
         """One stroke of a tablet pen; rows are canvas x, y and pressure."""
+        self._device = QPointingDevice(
+            "tablet", 77, QInputDevice.DeviceType.Stylus, end, QInputDevice.Capability.Pressure, 1, 2
+        )
         rows = [(*row, 1.0)[:3] for row in rows]
         self._tablet(QEvent.Type.TabletPress, rows[0], button)
         for row in rows[1:]:
@@ -40,11 +45,10 @@ class Hand:
     def _tablet(self, kind: QEvent.Type, row: Sequence[float], button: Qt.MouseButton) -> None:
         at = self.view(row[0], row[1])
         on = NONE if kind == QEvent.Type.TabletRelease else button
-        device = QPointingDevice.primaryPointingDevice()
         screen = QPointF(self.easel.mapToGlobal(QPoint(0, 0))) + at
         cause = NONE if kind == QEvent.Type.TabletMove else button
         event = QTabletEvent(
-            kind, device, at, screen, row[2], 10.0, -5.0, 0.0, 0.0, 0.0, Qt.KeyboardModifier.NoModifier, cause, on
+            kind, self._device, at, screen, row[2], 10.0, -5.0, 0.0, 0.0, 0.0, Qt.KeyboardModifier.NoModifier, cause, on
         )
         self._stamped(event)
 

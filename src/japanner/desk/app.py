@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import os
 import sys
 import traceback
 from pathlib import Path
 from types import TracebackType
+from typing import Final
 
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
@@ -15,6 +17,11 @@ from japanner.desk.settings import recall
 from japanner.desk.theme import THEMES, apply_theme
 
 __all__ = ["make_application", "run"]
+
+NO_SCREEN: Final = (
+    "There is no screen: neither DISPLAY nor WAYLAND_DISPLAY is set.\n"
+    "Start Japanner from a desktop, or on a virtual screen: xvfb-run --auto-servernum japanner"
+)
 
 
 def make_application(arguments: list[str]) -> QApplication:
@@ -34,6 +41,9 @@ def make_application(arguments: list[str]) -> QApplication:
 
 def run(file: Path | None = None, demo: str | None = None) -> int:
     """Open the window and stay until it is closed; the exit status."""
+    if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
+        print(NO_SCREEN, file=sys.stderr)
+        return 1
     app = make_application(sys.argv[:1])
     window = MainWindow()
     _surface_bugs(window)

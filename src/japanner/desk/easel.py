@@ -260,9 +260,7 @@ class Easel(QWidget):
         kind = event.type()
         if kind == QEvent.Type.TabletPress and event.button() == Qt.MouseButton.LeftButton and self.holding is None:
             eraser = event.pointerType() == QPointingDevice.PointerType.Eraser
-            if eraser != self._bench.wiping:
-                self._bench.toggle_wiping()
-            self._tablet_down = self._bench.begin_stroke([self._tablet_sample(event)])
+            self._tablet_down = self._bench.begin_stroke([self._tablet_sample(event)], wipe=eraser)
         elif kind == QEvent.Type.TabletMove and self._tablet_down:
             self._bench.continue_stroke([self._tablet_sample(event)])
         elif kind == QEvent.Type.TabletRelease and self._tablet_down:

@@ -23,6 +23,7 @@ class FindCommand(QFrame):
         self.setFixedSize(440, 330)
         self._line = QLineEdit()
         self._line.setPlaceholderText("Find a command")
+        self._line.setToolTip("Type to filter, arrows choose, Enter runs")
         self._line.textChanged.connect(self._filter)
         self._line.installEventFilter(self)
         self._list = QListWidget()

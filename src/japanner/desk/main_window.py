@@ -115,6 +115,7 @@ class MainWindow(QMainWindow):
         self._progress_words, self._progress = QLabel(), QProgressBar()
         self._progress.setTextVisible(False)
         stop = QPushButton("Stop")
+        stop.setToolTip("Give up what is being done; the painting stays as it is")
         stop.clicked.connect(self.files.stop)
         row = QHBoxLayout(line)
         row.setContentsMargins(10, 3, 10, 3)

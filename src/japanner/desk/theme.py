@@ -24,7 +24,7 @@ LACQUER: Final = {
     "hairline": "#5d4d2a",
     "gold": "#c9a453",
     "cinnabar": "#b3402a",
-    "warning": "#e0705a",
+    "warning": "#ea8570",
     "text": "#ece6da",
     "quiet": "#a39c90",
     "faint": "#6b645a",

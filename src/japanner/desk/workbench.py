@@ -70,6 +70,7 @@ class Workbench(QObject):
         self.practice_pen = PracticePenSettings()
         self._stroke: StrokeInProgress | None = None
         self._stroke_areas: list[Rect] = []
+        self._stroke_wipes = False
         self._preview: Painting | None = None
         self._choose_first_layer()
 
@@ -297,8 +298,11 @@ class Workbench(QObject):
     def painting_now(self) -> bool:
         return self._stroke is not None
 
-    def begin_stroke(self, samples: Sequence[Sequence[float]]) -> bool:
-        """Put the brush down; False, with a word to the painter, if there is nothing to paint on."""
+    def begin_stroke(self, samples: Sequence[Sequence[float]], *, wipe: bool = False) -> bool:
+        """Put the brush down; False, with a word to the painter, if there is nothing to paint on.
+
+        `wipe`: this stroke wipes (the other end of the pen), whatever the brush is set to.
+        """
         layer = self.layer
         if layer is None:
             self.told.emit("There is no layer to paint on yet: add a part and a layer first.")
@@ -306,10 +310,11 @@ class Workbench(QObject):
         if not layer.shown or (self.part is not None and not self.part.shown):
             self.told.emit(f"{layer.name} is hidden; show it to paint on it.")
             return False
-        if self.brush.kind in ("dodge", "burn") and not self.wiping and not layer.pixels.tiles:
+        self._stroke_wipes = wipe or self.wiping
+        if self.brush.kind in ("dodge", "burn") and not self._stroke_wipes and not layer.pixels.tiles:
             self.told.emit(f"{layer.name} is empty: {self.brush.kind} changes paint that is there.")
             return False
-        self._stroke = begin_stroke(self.painting, layer.uid, self.brush, self.colour, wipe=self.wiping)
+        self._stroke = begin_stroke(self.painting, layer.uid, self.brush, self.colour, wipe=self._stroke_wipes)
         # The painting as it looks meanwhile: the stroke's tiles lie before those of the layer.
         live = Raster(layer.pixels.width, layer.pixels.height, ChainMap(self._stroke.tiles, dict(layer.pixels.tiles)))
         self._preview = self.painting.with_layer(layer.uid, pixels=live)
@@ -331,7 +336,7 @@ class Workbench(QObject):
         if not stroke.samples or not stroke.tiles:
             return
         rows = tuple(tuple(sample) for sample in stroke.samples)
-        operation = Stroke(self_layer, stroke.brush.to_record(), self.colour, rows, wipe=self.wiping)
+        operation = Stroke(self_layer, stroke.brush.to_record(), self.colour, rows, wipe=self._stroke_wipes)
         painting, change = operation.finished(self.painting, stroke, self._stroke_areas)
         try:
             self.document.commit(operation, painting, change)

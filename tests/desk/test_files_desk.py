@@ -1,0 +1,256 @@
+"""Opening, saving, exporting, recovering and leaving, in the real window."""
+
+from __future__ import annotations
+
+import time
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QPushButton
+from tests.desk import ball
+from tests.desk.hand import Hand
+from tests.paintings import same_painting
+
+from japanner.desk.settings import recall, recent_files, remember
+from japanner.desk.start_view import USES, _Use
+from japanner.files import png
+from japanner.files.opening import open_painting
+from japanner.painting.document import new_document
+from japanner.painting.journal import Journal, journals_folder, leftovers
+from japanner.painting.operations import AddPart
+
+
+def answers(monkeypatch, path):
+    for name in ("getOpenFileName", "getSaveFileName"):
+        monkeypatch.setattr(QFileDialog, name, lambda *_, **__: (str(path) if path else "", ""))
+
+
+def presses(monkeypatch, text):
+    """The painter presses the button with this text."""
+
+    def run(box):
+        button = next(one for one in box.buttons() if one.text() == text)
+        box.setProperty("pressed", text)
+        monkeypatch.setattr(QMessageBox, "clickedButton", lambda _: button)
+        return 0
+
+    monkeypatch.setattr(QMessageBox, "exec", run)
+
+
+def settle(window, qtbot):
+    qtbot.waitUntil(lambda: not window.files.busy, timeout=20_000)
+    QApplication.processEvents()
+
+
+@pytest.fixture
+def painted(hand):
+    ball.take(hand.window, "Round")
+    hand.pen([(100, 100), (300, 200)])
+    return hand.window
+
+
+def test_saving_opening_and_going_on(painted, hand, qtbot, tmp_path, monkeypatch):
+    bench, path = painted.bench, tmp_path / "Otter.ora"
+    assert bench.unsaved
+    answers(monkeypatch, tmp_path / "Otter")
+    hand.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
+    settle(painted, qtbot)
+    assert path.is_file()  # the ending was added
+    assert not bench.unsaved
+    assert bench.painting.title == "Otter"
+    assert "Otter — saved 0 s ago" in painted._corner.text()
+    saved = bench.painting
+    hand.pen([(50, 50), (60, 60)])
+    assert bench.unsaved
+    assert "changed since" in painted._corner.text()
+    hand.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)  # no question: the place is known
+    settle(painted, qtbot)
+    assert not same_painting(open_painting(path).painting, saved)
+    painted.files.new(100, 100, 72.0)
+    painted.files.open(path)
+    settle(painted, qtbot)
+    assert len(bench.painting.parts) == 1
+    assert path in recent_files()
+    count = len(bench.document.records)
+    bench.work_on_layer(2)
+    hand.pen([(60, 60), (80, 90)])
+    assert len(bench.document.records) == count + 1
+
+
+@pytest.mark.parametrize(("label", "bits"), [("8-bit PNG…", 8), ("16-bit PNG…", 16)])
+def test_exporting(painted, qtbot, tmp_path, monkeypatch, label, bits):
+    answers(monkeypatch, tmp_path / "a.png")
+    painted.actions_by_text[f"Painting › Export › {label}"].trigger()
+    settle(painted, qtbot)
+    data = (tmp_path / "a.png").read_bytes()
+    assert data[24] == bits
+    assert png.read(data, "a.png").ppi == pytest.approx(144, abs=0.02)
+    assert "Exported a.png." in painted._message.text()
+    assert painted.bench.unsaved
+
+
+@pytest.mark.parametrize(
+    ("name", "data", "words"),
+    [
+        ("a.ora", b"", "a.ora is empty."),
+        ("a.ora", b"PK\3\4 and so on", "a.ora is damaged or cut off"),
+        ("a.png", b"hello", "a.png is neither an OpenRaster painting nor a PNG picture."),
+        ("gone.ora", None, "gone.ora cannot be read: no such file or directory."),
+    ],
+)
+def test_a_file_that_cannot_be_opened_leaves_the_painting(painted, qtbot, tmp_path, monkeypatch, name, data, words):
+    presses(monkeypatch, "Discard")
+    if data is not None:
+        (tmp_path / name).write_bytes(data)
+    before = painted.bench.painting
+    painted.files.open(tmp_path / name)
+    settle(painted, qtbot)
+    assert words in painted._message.text()
+    assert painted.bench.painting is before
+    assert painted.bench.document.undo_words == "lay stroke"
+
+
+def test_saving_where_it_cannot_be_keeps_the_painting(painted, hand, qtbot, tmp_path, monkeypatch):
+    answers(monkeypatch, tmp_path / "nowhere" / "a.ora")
+    painted.files.save_as()
+    settle(painted, qtbot)
+    assert "a.ora was not saved: no such file or directory" in painted._message.text()
+    assert painted.bench.unsaved
+    assert painted.bench.path is None
+    hand.pen([(50, 50), (60, 60)])
+
+
+def test_leaving_unsaved_work_asks(painted, qtbot, monkeypatch):
+    before = painted.bench.painting
+    presses(monkeypatch, "Stay")
+    painted.files.new(50, 50, 72.0)
+    assert painted.bench.painting is before
+    assert not painted.close()
+    presses(monkeypatch, "Keep for Recover")
+    painted.files.new(50, 50, 72.0)
+    assert painted.bench.painting.width == 50
+    (one,) = leftovers(journals_folder())
+    painted.files.recover(one)
+    settle(painted, qtbot)
+    assert same_painting(painted.bench.painting, before)
+    assert painted.bench.unsaved
+    assert leftovers(journals_folder()) == []
+    presses(monkeypatch, "Discard")
+    painted.files.new(60, 60, 72.0)
+    assert leftovers(journals_folder()) == []
+
+
+def test_saving_on_leaving(painted, qtbot, tmp_path, monkeypatch):
+    answers(monkeypatch, tmp_path / "a.ora")
+    presses(monkeypatch, "Save")
+    before = painted.bench.painting
+    painted.files.new(50, 50, 72.0)
+    settle(painted, qtbot)
+    layers = [layer.pixels.read(before.rect).sum() for _, layer in open_painting(tmp_path / "a.ora").painting.layers()]
+    assert layers == [layer.pixels.read(before.rect).sum() for _, layer in before.layers()]
+    assert painted.bench.painting.width == 50
+
+
+def test_a_journal_that_fails_is_said_once_and_painting_goes_on(painted, hand):
+    def full(record):
+        from japanner.errors import SaveError
+
+        raise SaveError("The journal cannot be written: no space left on device.")
+
+    painted.bench.document.write = full
+    count = len(painted.bench.document.records)
+    hand.pen([(50, 50), (60, 60)])
+    assert "Recovery is off until you save" in painted._message.text()
+    hand.pen([(70, 50), (80, 60)])
+    assert len(painted.bench.document.records) == count + 2
+
+
+# --- start view -----------------------------------------------------------------------------------------
+
+
+def test_new_paintings_by_use_and_by_size(window, qtbot):
+    cards = window.start.findChildren(_Use)
+    assert len(cards) == len(USES)
+    Hand.click(cards[5])
+    assert window._pages.currentIndex() == 1
+    assert (window.bench.painting.width, window.bench.painting.height) == USES[5][2:4]
+    window.show_start()
+    window.start._width.setValue(20_000)
+    window.start._height.setValue(20_000)
+    begin = next(button for button in window.start.findChildren(QPushButton) if button.text() == "Begin")
+    begin.click()
+    assert window.start._warning.text() == "At most 200 Mpx"
+    assert window._pages.currentIndex() == 0
+    window.start._width.setValue(345)
+    window.start._height.setValue(234)
+    window.start._ppi.setValue(96)
+    begin.click()
+    painting = window.bench.painting
+    assert (painting.width, painting.height, painting.ppi) == (345, 234, 96)
+
+
+def test_the_start_view_offers_recent_work_and_what_a_crash_left(window, script, tmp_path, qtbot):
+    script.save(tmp_path / "Known.ora")
+    remember("recent", [str(tmp_path / "Known.ora"), str(tmp_path / "gone.ora")])
+    journal, document = Journal(journals_folder(), "Lost work"), new_document(90, 80)
+    journal.append(document.records[0])
+    document.write = journal.append
+    document.apply(AddPart("A"))
+    journal.close(keep=True)
+    window.show_start()
+    texts = [button.text() for button in window.start.findChildren(QPushButton)]
+    assert "Known" in texts
+    assert "gone" not in texts
+    assert "Studies sheet" in texts
+    link = next(button for button in window.start.findChildren(QPushButton) if button.text() == "Lost work")
+    assert any("2 changes" in label.text() for label in window.start.findChildren(QLabel))
+    link.click()
+    settle(window, qtbot)
+    assert same_painting(window.bench.painting, document.painting)
+    assert window._pages.currentIndex() == 1
+
+
+def test_leftovers_can_be_discarded(window):
+    journal = Journal(journals_folder(), "Lost work")
+    for record in ({"op": "begin", "width": 9, "height": 9}, {"op": "add part", "name": "A"}):
+        journal.append(record)
+    journal.close(keep=True)
+    window.show_start()
+    next(button for button in window.start.findChildren(QPushButton) if button.text() == "discard").click()
+    assert leftovers(journals_folder()) == []
+    assert "Lost work" not in [button.text() for button in window.start.findChildren(QPushButton)]
+
+
+def test_settings_survive_rubbish(state_folder):
+    assert recall("theme", "Lacquer") == "Lacquer"
+    remember("theme", "Plaster")
+    assert recall("theme", "Lacquer") == "Plaster"
+    assert recall("theme", 5) == 5
+    (Path(state_folder) / "settings.json").write_text("[]")
+    assert recall("theme", "Lacquer") == "Lacquer"
+    (Path(state_folder) / "settings.json").write_text("{")
+    assert recall("theme", "Lacquer") == "Lacquer"
+
+
+def test_long_work_can_be_stopped_and_the_rest_stays_usable(bench_window, qtbot):
+    window = bench_window
+    before = window.bench.painting
+
+    def slow(progress):
+        for step in range(1000):
+            progress(step / 1000, "Counting")
+            time.sleep(0.01)
+
+    window.files._run("Counting", slow, lambda result: None)
+    qtbot.waitUntil(lambda: window._progress.value() > 0, timeout=5000)
+    assert window._progress_line.isVisible()
+    Hand(window).pen([(100, 100), (150, 150)])
+    assert window.bench.painting is not before
+    window.files._run("Another", slow, lambda result: None)
+    assert "Still busy" in window._message.text()
+    stop = next(button for button in window.findChildren(QPushButton) if button.text() == "Stop")
+    stop.click()
+    settle(window, qtbot)
+    assert not window._progress_line.isVisible()
+    assert window._message.text() == "Stopped."

@@ -1,0 +1,61 @@
+"""Once in real windows: an X server without a screen, the window system's own plugin, real events."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from PIL import Image
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+@pytest.fixture
+def display(tmp_path):
+    """The number of an X server's display that lives as long as the test."""
+    read, write = os.pipe()
+    command = ["Xvfb", "-displayfd", str(write), "-screen", "0", "1280x800x24", "-nolisten", "tcp"]
+    server = subprocess.Popen(command, pass_fds=(write,), stderr=subprocess.DEVNULL)
+    os.close(write)
+    with os.fdopen(read) as answer:
+        number = answer.readline().strip()
+    assert number, "Xvfb did not start"
+    yield f":{number}"
+    server.terminate()
+    server.wait()
+
+
+def run(display, *arguments):
+    environment = {**os.environ, "DISPLAY": display, "QT_QPA_PLATFORM": "xcb", "PYTHONPATH": str(ROOT)}
+    command = [sys.executable, *arguments]
+    return subprocess.run(command, env=environment, cwd=ROOT, capture_output=True, text=True, timeout=180, check=False)
+
+
+def test_a_ball_painted_in_a_real_window(display, tmp_path):
+    done = run(display, "-m", "tests.desk.ball", str(tmp_path / "window.png"))
+    assert done.returncode == 0, done.stderr
+    platform, rise, correlation, records = done.stdout.split()[-4:]
+    assert platform == "xcb"
+    assert float(rise) <= 0.25
+    assert float(correlation) >= 0.95
+    assert int(records) > 100
+    with Image.open(tmp_path / "window.png") as shot:
+        assert shot.size == (1280, 800)
+        # The ball is on the easel: light up left of the middle, dark down right.
+        grey = shot.convert("L").crop((213, 94, 1029, 600)).reduce(8)
+        assert max(grey.getdata()) > 200
+        assert min(grey.getdata()) < 60
+
+
+def test_without_a_screen_the_program_says_so():
+    environment = {name: value for name, value in os.environ.items() if name not in ("DISPLAY", "WAYLAND_DISPLAY")}
+    environment.pop("QT_QPA_PLATFORM", None)
+    done = subprocess.run(
+        [sys.executable, "-m", "japanner"], env=environment, capture_output=True, text=True, timeout=60, check=False
+    )
+    assert done.returncode == 1
+    assert "There is no screen" in done.stderr
+    assert "Traceback" not in done.stderr
