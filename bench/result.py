@@ -1,0 +1,58 @@
+"""One figure, with what it should reach."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+__all__ = ["Result", "seconds_per_call", "table"]
+
+
+@dataclass(frozen=True)
+class Result:
+    """`goal`: what `value` should at least (or, `at_most`, at most) be."""
+
+    name: str
+    value: float
+    unit: str
+    goal: float | None = None
+    at_most: bool = False
+
+    @property
+    def reached(self) -> bool | None:
+        if self.goal is None:
+            return None
+        return self.value <= self.goal if self.at_most else self.value >= self.goal
+
+    def record(self) -> dict[str, Any]:
+        return {"name": self.name, "value": round(self.value, 4), "unit": self.unit, "goal": self.goal,
+                "at_most": self.at_most, "reached": self.reached}  # fmt: skip
+
+
+def seconds_per_call(work: Callable[[], object], least_seconds: float = 0.6) -> float:
+    """The quickest of five rounds: what disturbs on a shared machine only ever adds."""
+    work()
+    calls, took = 1, 0.0
+    while took < least_seconds / 5:
+        calls *= 2
+        took = _timed(work, calls)
+    return min(took, *(_timed(work, calls) for _ in range(4))) / calls
+
+
+def _timed(work: Callable[[], object], calls: int) -> float:
+    began = time.perf_counter()
+    for _ in range(calls):
+        work()
+    return time.perf_counter() - began
+
+
+def table(results: list[Result]) -> str:
+    """All figures as text."""
+    lines = [f"{'':56}{'figure':>10} {'unit':<7} {'goal':>9}"]
+    for one in results:
+        goal = "" if one.goal is None else f"{'<=' if one.at_most else '>='} {one.goal:g}"
+        verdict = {None: "", True: "reached", False: "MISSED"}[one.reached]
+        lines.append(f"{one.name:56}{one.value:>10.2f} {one.unit:<7} {goal:>9}  {verdict}".rstrip())
+    return "\n".join(lines)
