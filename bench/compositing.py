@@ -6,10 +6,11 @@ import numpy as np
 from PIL import Image, ImageChops
 
 from bench.result import Result, seconds_per_call
-from japanner.painting.compositor import Compositor, each_tile, plan
+from japanner.painting.compositor import Compositor, plan
 from japanner.painting.model import Layer, Painting, Part
 from japanner.raster import accumulate
 from japanner.raster.geometry import TILE, Key
+from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster, straight
 
 WIDTH, HEIGHT = 1280, 800
@@ -60,7 +61,7 @@ def _ours(rasters: list[Raster], modes: list[str]) -> float:
     def one(key: Key) -> None:
         accumulate.show(compositor.tile(painting, steps, key), picture, (key[0] * TILE, key[1] * TILE))
 
-    return seconds_per_call(lambda: each_tile(keys, one))
+    return seconds_per_call(lambda: each(keys, one))
 
 
 def _theirs(rasters: list[Raster], modes: list[str]) -> float:

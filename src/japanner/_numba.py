@@ -42,5 +42,5 @@ def kernel(signature: Any) -> Callable[[Callable[..., Any]], Callable[..., Any]]
 
 def inlined(function: Callable[..., Any]) -> Callable[..., Any]:
     """A function that only kernels call; it is compiled into them."""
-    result: Callable[..., Any] = njit(**OPTIONS)(function)
+    result: Callable[..., Any] = njit(no_cpython_wrapper=True, no_cfunc_wrapper=True, **OPTIONS)(function)
     return result

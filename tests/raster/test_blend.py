@@ -91,6 +91,15 @@ def test_any_colours_follow_the_recommendation(mode, backdrop, source, strength)
 
 
 @pytest.mark.parametrize("mode", MODES)
+@given(backdrop=colours, source=colours, strength=st.floats(0, 1))
+def test_an_opaque_backdrop_takes_the_short_way_to_the_same(mode, backdrop, source, strength):
+    below = (*backdrop[:3], 1.0)
+    short, long = blend(mode, below, source, strength, opaque=True), blend(mode, below, source, strength)
+    assert short == pytest.approx(long, abs=2e-3 if mode == "Color Burn" else 1e-5)
+    assert short[0, 3] == 1
+
+
+@pytest.mark.parametrize("mode", MODES)
 @given(backdrop=colours)
 def test_an_empty_source_leaves_the_backdrop_bit_exact(mode, backdrop):
     straight = np.array(backdrop, np.float32)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from pathlib import Path
 from typing import Final
 
@@ -83,6 +84,7 @@ def font(size_px: int, *, bold: bool = False) -> QFont:
     return result
 
 
+@lru_cache(maxsize=200)
 def surround_colour(value: float) -> QColor:
     """The neutral grey of L* `value` around the canvas."""
     level = round(float(encode(luminance_from_lightness(value))) * 255)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cache
+
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
@@ -198,6 +200,7 @@ class ValueRail(QWidget):
             painter.drawText(QPointF(x, 18 + row * 17), line)
 
 
+@cache
 def _ramp_image() -> QImage:
     """A true neutral ramp: one column per tenth of L*."""
     codes = np.array([grey_code(value) for value in np.linspace(0, 100, 501)], np.uint8)[None, :]

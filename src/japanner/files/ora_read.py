@@ -16,11 +16,11 @@ from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.container import Container
 from japanner.files.ora_write import FORMAT
-from japanner.painting.compositor import WORKERS
 from japanner.painting.model import LARGEST_AREA_PX, Layer, Light, Painting, Part
 from japanner.raster import accumulate
 from japanner.raster.geometry import Key
 from japanner.raster.modes import BY_OPENRASTER, blend_tile
+from japanner.raster.parallel import WORKERS
 from japanner.raster.tiles import Raster, premultiplied
 
 __all__ = ["Content", "read"]

@@ -9,8 +9,6 @@ blend freely on all of it. A body without a shown flat is a plain isolated group
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Iterable
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from typing import Final
 
@@ -22,12 +20,10 @@ from japanner.raster import accumulate
 from japanner.raster.accumulate import Accumulator
 from japanner.raster.geometry import TILE, Key, Rect
 from japanner.raster.modes import WHOLE, blend_tile
+from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
 
-__all__ = ["WORKERS", "Compositor", "Step", "each_tile", "flattened", "plan", "silhouette_tile"]
-
-# One pool for the process: numba kernels release the interpreter, and two threads fill two cores.
-WORKERS: Final = ThreadPoolExecutor(max_workers=2, thread_name_prefix="tiles")
+__all__ = ["Compositor", "Step", "flattened", "plan", "silhouette_tile"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -106,8 +102,10 @@ class _State:
             if step.atop:
                 return  # nothing of the silhouette here
             self.group = accumulate.blank()
-        target = self.group if step.grouped and self.group is not None else self.acc
-        blend_tile(step.layer.mode, target, tile, step.strength, atop=step.atop, area=area)
+        grouped = step.grouped and self.group is not None
+        target = self.group if grouped and self.group is not None else self.acc
+        # The picture lies on the ground, which is opaque; only a group has coverage of its own.
+        blend_tile(step.layer.mode, target, tile, step.strength, atop=step.atop, opaque=not grouped, area=area)
 
 
 class Compositor:
@@ -116,7 +114,7 @@ class Compositor:
     What is remembered is checked against the very tiles and settings it was made from, so it cannot be stale.
     """
 
-    REMEMBERED: Final = 320
+    REMEMBERED: Final = 96
 
     def __init__(self) -> None:
         self._under: OrderedDict[Key, tuple[tuple[object, ...], _State]] = OrderedDict()
@@ -173,16 +171,6 @@ def _fingerprint(step: Step, key: Key) -> tuple[object, ...]:
     return (_Same(tile), step.layer.mode if tile is not None else "", step.strength, step.atop, step.grouped)
 
 
-def each_tile(keys: Iterable[Key], work: Callable[[Key], None]) -> None:
-    """Run `work` for every key, on all cores if there is enough of it."""
-    todo = list(keys)
-    if len(todo) < 8:
-        for key in todo:
-            work(key)
-    else:
-        list(WORKERS.map(work, todo))
-
-
 def flattened(painting: Painting) -> Raster:
     """The whole picture as an opaque raster: what export and the merged image of a file show."""
     steps, tiles = plan(painting), dict[Key, NDArray[np.uint16]]()
@@ -195,5 +183,5 @@ def flattened(painting: Painting) -> Raster:
         acc[:, :, max(inside.x1, 0) :] = 0
         tiles[key] = accumulate.stored(acc)
 
-    each_tile([key for key, _ in painting.rect.tiles()], work)
+    each([key for key, _ in painting.rect.tiles()], work)
     return Raster(painting.width, painting.height).with_tiles(tiles)

@@ -7,11 +7,12 @@ from collections.abc import Iterable
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner.painting.compositor import Compositor, each_tile, plan
+from japanner.painting.compositor import Compositor, plan
 from japanner.painting.model import Painting
 from japanner.raster import accumulate
 from japanner.raster.geometry import TILE, Key, Rect
 from japanner.raster.halving import halve
+from japanner.raster.parallel import each
 
 __all__ = ["Picture"]
 
@@ -44,7 +45,7 @@ class Picture:
             acc = self._compositor.tile(painting, steps, key, todo[key], active)
             accumulate.show(acc, picture, (key[0] * TILE, key[1] * TILE), todo[key])
 
-        each_tile(todo, work)
+        each(todo, work)
         for key, local in todo.items():
             self._halve(local.moved(key[1] * TILE, key[0] * TILE))
 

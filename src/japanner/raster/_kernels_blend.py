@@ -18,11 +18,6 @@ FROM_U16 = F(1 / 65535)
 
 
 @inlined
-def normal(Cb, Cs):
-    return Cs
-
-
-@inlined
 def multiply(Cb, Cs):
     return Cb * Cs
 
@@ -139,143 +134,171 @@ def luminosity(br, bg, bb, sr, sg, sb):
     return _set_lum(br, bg, bb, _lum(sr, sg, sb))
 
 
-@inlined
-def _over(acc, src, y, x0, x1, unit, atop):
-    """One row of Normal: no straight colours, hence no divisions, for the mode that is used most."""
-    if atop:
-        for c in range(uintp(3)):
-            for x in range(x0, x1):
-                s, b = F(src[c, y, x]) * unit * acc[3, y, x], acc[c, y, x]
-                acc[c, y, x] = s + (ONE - F(src[3, y, x]) * unit) * b
-    else:
-        for c in range(uintp(4)):
-            for x in range(x0, x1):
-                acc[c, y, x] = F(src[c, y, x]) * unit + (ONE - F(src[3, y, x]) * unit) * acc[c, y, x]
+# What follows makes one function per mode that goes through a whole area: calls between numba functions hand
+# arrays over piece by piece, which is dear per row and nothing per area. Indices are unsigned, for numba then
+# drops its test for negative ones, which would keep the loops scalar.
 
 
 @inlined
-def _plus(acc, src, y, x0, x1, unit, atop):
-    if atop:
-        for c in range(uintp(3)):
-            for x in range(x0, x1):
-                ab = acc[3, y, x]
-                acc[c, y, x] = min(ab, acc[c, y, x] + F(src[c, y, x]) * unit * ab)
-    else:
-        for c in range(uintp(4)):
-            for x in range(x0, x1):
-                acc[c, y, x] = min(ONE, acc[c, y, x] + F(src[c, y, x]) * unit)
+def normal_area(acc, src, unit, own, opaque, y0, y1, x0, x1):
+    """Normal: no straight colours, hence no divisions, for the mode that is used most."""
+    for y in range(y0, y1):
+        if opaque:
+            for c in range(uintp(3)):
+                for x in range(x0, x1):
+                    acc[c, y, x] = F(src[c, y, x]) * unit + (ONE - F(src[3, y, x]) * unit) * acc[c, y, x]
+        elif own == ZERO:
+            for c in range(uintp(3)):
+                for x in range(x0, x1):
+                    s, b = F(src[c, y, x]) * unit * acc[3, y, x], acc[c, y, x]
+                    acc[c, y, x] = s + (ONE - F(src[3, y, x]) * unit) * b
+        else:
+            for c in range(uintp(4)):
+                for x in range(x0, x1):
+                    acc[c, y, x] = F(src[c, y, x]) * unit + (ONE - F(src[3, y, x]) * unit) * acc[c, y, x]
+
+
+@inlined
+def plus_area(acc, src, unit, own, opaque, y0, y1, x0, x1):
+    for y in range(y0, y1):
+        if own == ZERO:
+            for c in range(uintp(3)):
+                for x in range(x0, x1):
+                    ab = acc[3, y, x]
+                    acc[c, y, x] = min(ab, acc[c, y, x] + F(src[c, y, x]) * unit * ab)
+        else:
+            for c in range(uintp(4)):
+                for x in range(x0, x1):
+                    acc[c, y, x] = min(ONE, acc[c, y, x] + F(src[c, y, x]) * unit)
 
 
 def _separable(blend):
-    """The row loop of one separable mode: co = sa(1-ab)Cs + sa ab B(Cb, Cs) + (1-sa) ab Cb.
+    """A separable mode: co = sa(1-ab)Cs + sa ab B(Cb, Cs) + (1-sa) ab Cb.
 
-    *Atop* takes the backdrop as opaque and keeps its coverage: the first term falls away.
+    *Atop* (`own` is 0) takes the backdrop as opaque and keeps its coverage: the first term falls away. Where
+    the backdrop is opaque, co = Cb + sa (B(Cb, Cs) - Cb).
     """
 
     @inlined
-    def row(acc, src, c, y, x0, x1, sa, ab, over_s, over_b, own):
-        for x in range(x0, x1):
-            b = acc[c, y, x]
-            Cs, Cb = F(src[c, y, x]) * over_s[x], min(ONE, b * over_b[x])
-            source = own * (sa[x] * (ONE - ab[x])) * Cs
-            acc[c, y, x] = source + (sa[x] * ab[x]) * blend(Cb, Cs) + (ONE - sa[x]) * b
+    def on_opaque(acc, src, unit, y0, y1, x0, x1):
+        sa, over_s = np.empty(x1, np.float32), np.empty(x1, np.float32)
+        for y in range(y0, y1):
+            for x in range(x0, x1):
+                raw = F(src[3, y, x])
+                sa[x], over_s[x] = raw * unit, ONE / max(raw, ONE)
+            for c in range(uintp(3)):
+                for x in range(x0, x1):
+                    b = acc[c, y, x]
+                    acc[c, y, x] = b + sa[x] * (blend(min(ONE, b), F(src[c, y, x]) * over_s[x]) - b)
 
-    return row
+    @inlined
+    def on_group(acc, src, unit, own, y0, y1, x0, x1):
+        sa, ab = np.empty(x1, np.float32), np.empty(x1, np.float32)
+        over_s, over_b = np.empty(x1, np.float32), np.empty(x1, np.float32)
+        for y in range(y0, y1):
+            for x in range(x0, x1):
+                raw, backdrop = F(src[3, y, x]), acc[3, y, x]
+                sa[x], ab[x] = raw * unit, backdrop
+                over_s[x] = ONE / max(raw, ONE)
+                over_b[x] = ONE / backdrop if backdrop > ZERO else ZERO
+            for c in range(uintp(3)):
+                for x in range(x0, x1):
+                    b = acc[c, y, x]
+                    Cs, Cb = F(src[c, y, x]) * over_s[x], min(ONE, b * over_b[x])
+                    source = own * (sa[x] * (ONE - ab[x])) * Cs
+                    acc[c, y, x] = source + (sa[x] * ab[x]) * blend(Cb, Cs) + (ONE - sa[x]) * b
+            for x in range(x0, x1):
+                acc[3, y, x] = ab[x] + own * sa[x] * (ONE - ab[x])
+
+    @inlined
+    def area(acc, src, unit, own, opaque, y0, y1, x0, x1):
+        if opaque:
+            on_opaque(acc, src, unit, y0, y1, x0, x1)
+        else:
+            on_group(acc, src, unit, own, y0, y1, x0, x1)
+
+    return area
 
 
 def _non_separable(blend):
-    """The row loop of one non-separable mode, all three channels at once."""
+    """A non-separable mode, by the same formula, all three channels at once."""
 
     @inlined
-    def row(acc, src, y, x0, x1, sa, ab, over_s, over_b, own):
-        for x in range(x0, x1):
-            k, j = over_s[x], over_b[x]
-            r, g, b = acc[0, y, x], acc[1, y, x], acc[2, y, x]
-            Sr, Sg, Sb = F(src[0, y, x]) * k, F(src[1, y, x]) * k, F(src[2, y, x]) * k
-            R, G, B = blend(min(ONE, r * j), min(ONE, g * j), min(ONE, b * j), Sr, Sg, Sb)
-            ws, wm, wb = own * sa[x] * (ONE - ab[x]), sa[x] * ab[x], ONE - sa[x]
-            acc[0, y, x] = ws * Sr + wm * R + wb * r
-            acc[1, y, x] = ws * Sg + wm * G + wb * g
-            acc[2, y, x] = ws * Sb + wm * B + wb * b
+    def area(acc, src, unit, own, opaque, y0, y1, x0, x1):
+        for y in range(y0, y1):
+            for x in range(x0, x1):
+                raw, ab = F(src[3, y, x]), acc[3, y, x]
+                sa, k = raw * unit, ONE / max(raw, ONE)
+                j = ONE / ab if ab > ZERO else ZERO
+                r, g, b = acc[0, y, x], acc[1, y, x], acc[2, y, x]
+                Sr, Sg, Sb = F(src[0, y, x]) * k, F(src[1, y, x]) * k, F(src[2, y, x]) * k
+                R, G, B = blend(min(ONE, r * j), min(ONE, g * j), min(ONE, b * j), Sr, Sg, Sb)
+                ws, wm, wb = own * sa * (ONE - ab), sa * ab, ONE - sa
+                acc[0, y, x] = ws * Sr + wm * R + wb * r
+                acc[1, y, x] = ws * Sg + wm * G + wb * g
+                acc[2, y, x] = ws * Sb + wm * B + wb * b
+                acc[3, y, x] = ab + own * sa * (ONE - ab)
 
-    return row
-
-
-multiply_row = _separable(multiply)
-screen_row = _separable(screen)
-overlay_row = _separable(overlay)
-darken_row = _separable(darken)
-lighten_row = _separable(lighten)
-color_dodge_row = _separable(color_dodge)
-color_burn_row = _separable(color_burn)
-hard_light_row = _separable(hard_light)
-soft_light_row = _separable(soft_light)
-difference_row = _separable(difference)
-exclusion_row = _separable(exclusion)
-hue_row = _non_separable(hue)
-saturation_row = _non_separable(saturation)
-color_row = _non_separable(color)
-luminosity_row = _non_separable(luminosity)
+    return area
 
 
-@inlined
-def _prepare(acc, src, y, x0, x1, unit, sa, ab, over_s, over_b):
-    """Fill the row buffers: coverages, and what turns premultiplied into straight colours."""
-    for x in range(x0, x1):
-        raw, backdrop = F(src[3, y, x]), acc[3, y, x]
-        sa[x], ab[x] = raw * unit, backdrop
-        over_s[x] = ONE / max(raw, ONE)
-        over_b[x] = ONE / backdrop if backdrop > ZERO else ZERO
+multiply_area = _separable(multiply)
+screen_area = _separable(screen)
+overlay_area = _separable(overlay)
+darken_area = _separable(darken)
+lighten_area = _separable(lighten)
+color_dodge_area = _separable(color_dodge)
+color_burn_area = _separable(color_burn)
+hard_light_area = _separable(hard_light)
+soft_light_area = _separable(soft_light)
+difference_area = _separable(difference)
+exclusion_area = _separable(exclusion)
+hue_area = _non_separable(hue)
+saturation_area = _non_separable(saturation)
+color_area = _non_separable(color)
+luminosity_area = _non_separable(luminosity)
 
 
-@kernel(void(I64, PLANES, STORED_IN, ONE_F, FLAG, *AREA))
-def blend_tile(mode, acc, src, strength, atop, top, bottom, left, right):
-    """Blend rows top..bottom, columns left..right of `src` into `acc`; `mode` is the index in the blend table."""
-    # Unsigned indices: numba then drops its test for negative ones, which would keep the loops scalar.
-    x0, x1 = uintp(left), uintp(right)
-    width = acc.shape[2]
-    sa, ab = np.empty(width, np.float32), np.empty(width, np.float32)
-    over_s, over_b = np.empty(width, np.float32), np.empty(width, np.float32)
+@kernel(void(I64, PLANES, STORED_IN, ONE_F, FLAG, FLAG, *AREA))
+def blend_tile(mode, acc, src, strength, atop, opaque, top, bottom, left, right):
+    """Blend rows top..bottom, columns left..right of `src` into `acc`; `mode` is the index in the blend table.
+
+    `opaque`: all of `acc` has coverage 1, and keeps it.
+    """
     unit, own = strength * FROM_U16, ZERO if atop else ONE
-    for y in range(uintp(top), uintp(bottom)):
-        if mode == 0:
-            _over(acc, src, y, x0, x1, unit, atop)
-            continue
-        if mode == 16:
-            _plus(acc, src, y, x0, x1, unit, atop)
-            continue
-        _prepare(acc, src, y, x0, x1, unit, sa, ab, over_s, over_b)
-        if mode == 12:
-            hue_row(acc, src, y, x0, x1, sa, ab, over_s, over_b, own)
-        elif mode == 13:
-            saturation_row(acc, src, y, x0, x1, sa, ab, over_s, over_b, own)
-        elif mode == 14:
-            color_row(acc, src, y, x0, x1, sa, ab, over_s, over_b, own)
-        elif mode == 15:
-            luminosity_row(acc, src, y, x0, x1, sa, ab, over_s, over_b, own)
-        else:
-            for c in range(uintp(3)):
-                if mode == 1:
-                    multiply_row(acc, src, c, y, x0, x1, sa, ab, over_s, over_b, own)
-                elif mode == 2:
-                    screen_row(acc, src, c, y, x0, x1, sa, ab, over_s, over_b, own)
-                elif mode == 3:
-                    overlay_row(acc, src, c, y, x0, x1, sa, ab, over_s, over_b, own)
-                elif mode == 4:
-                    darken_row(acc, src, c, y, x0, x1, sa, ab, over_s, over_b, own)
-                elif mode == 5:
-                    lighten_row(acc, src, c, y, x0, x1, sa, ab, over_s, over_b, own)
-                elif mode == 6:
-                    color_dodge_row(acc, src, c, y, x0, x1, sa, ab, over_s, over_b, own)
-                elif mode == 7:
-                    color_burn_row(acc, src, c, y, x0, x1, sa, ab, over_s, over_b, own)
-                elif mode == 8:
-                    hard_light_row(acc, src, c, y, x0, x1, sa, ab, over_s, over_b, own)
-                elif mode == 9:
-                    soft_light_row(acc, src, c, y, x0, x1, sa, ab, over_s, over_b, own)
-                elif mode == 10:
-                    difference_row(acc, src, c, y, x0, x1, sa, ab, over_s, over_b, own)
-                elif mode == 11:
-                    exclusion_row(acc, src, c, y, x0, x1, sa, ab, over_s, over_b, own)
-        for x in range(x0, x1):
-            acc[3, y, x] = ab[x] + own * sa[x] * (ONE - ab[x])
+    y0, y1, x0, x1 = uintp(top), uintp(bottom), uintp(left), uintp(right)
+    # Written out: a table of functions is compiled over and over, once per function that calls it.
+    if mode == 0:
+        normal_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 1:
+        multiply_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 2:
+        screen_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 3:
+        overlay_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 4:
+        darken_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 5:
+        lighten_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 6:
+        color_dodge_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 7:
+        color_burn_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 8:
+        hard_light_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 9:
+        soft_light_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 10:
+        difference_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 11:
+        exclusion_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 12:
+        hue_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 13:
+        saturation_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 14:
+        color_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 15:
+        luminosity_area(acc, src, unit, own, opaque, y0, y1, x0, x1)
+    elif mode == 16:
+        plus_area(acc, src, unit, own, opaque, y0, y1, x0, x1)

@@ -7,9 +7,9 @@ from typing import Final, NamedTuple
 
 __all__ = ["TILE", "Key", "Rect", "union"]
 
-# 128 px: a float accumulator of one tile (256 KiB) stays in a core's second cache while layers stream by,
-# and a small stroke copies little. Measured beside 256 px: equal speed, a third of the undo memory.
-TILE: Final = 128
+# A float accumulator of one tile (1 MiB) stays in a core's second cache while layers stream by. Measured beside
+# 128 px: a third less time for large dabs and for compositing (fewer calls per pixel), three times the undo memory.
+TILE: Final = 256
 
 Key = tuple[int, int]
 """Row and column of a tile."""

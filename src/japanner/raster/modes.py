@@ -61,6 +61,7 @@ def blend_tile(
     strength: float = 1.0,
     *,
     atop: bool = False,
+    opaque: bool = False,
     area: Rect = WHOLE,
 ) -> None:
     """Blend one tile into an accumulator, in place.
@@ -73,14 +74,17 @@ def blend_tile(
     strength : 0..1, multiplies the source's coverage
     atop : keep the backdrop's coverage and blend as if the backdrop were opaque; this is how the layers
         of a part stay inside its silhouette without a fringe (for Normal: Porter & Duff's source-atop)
+    opaque : promise that the backdrop has coverage 1 everywhere, which spares its divisions
     area : the part of the tile to touch
     """
     checks.one_of("mode", mode, MODES)
     checks.number("strength", strength, 0, 1)
-    _kernels_blend.blend_tile(MODES[mode].index, acc, src, np.float32(strength), atop, *area.rows_and_columns)
+    _kernels_blend.blend_tile(MODES[mode].index, acc, src, np.float32(strength), atop, opaque, *area.rows_and_columns)
 
 
-def blend(mode: str, backdrop: Any, source: Any, strength: float = 1.0, *, atop: bool = False) -> NDArray[np.float32]:
+def blend(
+    mode: str, backdrop: Any, source: Any, strength: float = 1.0, *, atop: bool = False, opaque: bool = False
+) -> NDArray[np.float32]:
     """Blend straight RGBA colours, shape (n, 4) each, 0..1; the result is premultiplied (n, 4).
 
     Meant for single colours and tests; it runs the same kernel as everything else.
@@ -90,5 +94,5 @@ def blend(mode: str, backdrop: Any, source: Any, strength: float = 1.0, *, atop:
     acc = np.ascontiguousarray(np.vstack((below[:, :3].T * below[:, 3], below[:, 3]))[:, None, :], np.float32)
     src = np.vstack((above[:, :3].T * above[:, 3], above[:, 3]))[:, None, :]
     codes = np.ascontiguousarray(np.rint(src * 65535), np.uint16)
-    blend_tile(mode, acc, codes, strength, atop=atop, area=Rect(0, 0, count, 1))
+    blend_tile(mode, acc, codes, strength, atop=atop, opaque=opaque, area=Rect(0, 0, count, 1))
     return acc[:, 0, :].T.copy()

@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.raster.geometry import TILE, Key, Rect
+from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
 from japanner.stroke import _kernels_dab as kernels
 from japanner.stroke.brush import Brush
@@ -68,13 +69,16 @@ class CoverageStroke:
     def put(self, rows: DabRows) -> list[Rect]:
         """Stamp dabs and renew the paint under them; the changed canvas areas."""
         changed = []
-        for key, _ in area_of(rows).intersected(self._base.rect).tiles():
+
+        def renew(key: Key) -> None:
             canvas_part = Rect.of_tile(key).intersected(self._base.rect)
             near = rows[_reaching(rows, canvas_part)]
             if len(near):
                 area = area_of(near).intersected(canvas_part)
                 self._renew(key, near, area.moved(-key[1] * TILE, -key[0] * TILE))
                 changed.append(area)
+
+        each((key for key, _ in area_of(rows).intersected(self._base.rect).tiles()), renew)
         return changed
 
     def _renew(self, key: Key, rows: DabRows, local: Rect) -> None:

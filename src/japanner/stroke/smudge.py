@@ -57,9 +57,7 @@ class SmudgeStroke:
         area = reach.intersected(self._base.rect)
         if area.empty:
             return []
-        keys = [key for key, _ in area.tiles()]
-        corner = Rect.of_tile(keys[0])
-        self._drag(rows, area, keys, corner)
+        self._drag(rows, area)
         changed = area_of(rows).intersected(area)
         for key, local in changed.tiles():
             if key not in self.tiles:
@@ -67,12 +65,12 @@ class SmudgeStroke:
             accumulate.store_into(self._paint[key], self.tiles[key], local)
         return [changed]
 
-    def _drag(self, rows: DabRows, area: Rect, keys: list[Key], corner: Rect) -> None:
-        target = self._gathered(self._paint, keys, self._load_paint)
-        source = target if self._visible is None else self._gathered(self._seen, keys, self._visible)
+    def _drag(self, rows: DabRows, area: Rect) -> None:
+        target = _gathered(self._paint, area, self._load_paint)
+        source = target if self._visible is None else _gathered(self._seen, area, self._visible)
         local = rows.copy()
-        local[:, 0] -= corner.x0
-        local[:, 1] -= corner.y0
+        local[:, 0] -= area.x0
+        local[:, 1] -= area.y0
         per_dab = 1 - (1 - local[:, 3]) ** np.float32(self._brush.spacing / REFERENCE_SPACING)
         local[:, 3] = np.minimum(per_dab, MOST_TAKEN * min(self._brush.carry, 1.0))
         kernels.smudge(
@@ -84,32 +82,35 @@ class SmudgeStroke:
             self._brush.tip == "mop",
             np.float32(self._brush.edge),
             np.float32(self._brush.carry),
-            *area.moved(-corner.x0, -corner.y0).rows_and_columns,
+            *area.moved(-area.x0, -area.y0).rows_and_columns,
         )
-        self._scatter(self._paint, keys, target)
+        _scatter(self._paint, area, target)
         if self._visible is not None:
-            self._scatter(self._seen, keys, source)
+            _scatter(self._seen, area, source)
 
     def _load_paint(self, key: Key) -> FloatTile:
         # Every tile that is read becomes part of the stroke's picture of the layer.
         return accumulate.loaded(self._base.tile(key))
 
-    def _gathered(self, store: dict[Key, FloatTile], keys: list[Key], load: VisibleTile) -> FloatTile:
-        """The tiles as one region; it starts at the first tile's corner."""
-        (row0, column0), (row1, column1) = keys[0], keys[-1]
-        region = np.empty((4, (row1 - row0 + 1) * TILE, (column1 - column0 + 1) * TILE), np.float32)
-        for key in keys:
-            if key not in store:
-                store[key] = load(key)
-            region[_part(key, keys[0])] = store[key]
-        return region
 
-    @staticmethod
-    def _scatter(store: dict[Key, FloatTile], keys: list[Key], region: FloatTile) -> None:
-        for key in keys:
-            np.copyto(store[key], region[_part(key, keys[0])])
+def _gathered(store: dict[Key, FloatTile], area: Rect, load: VisibleTile) -> FloatTile:
+    """The pixels of `area` as one region (4, h, w); tiles that `store` does not have yet are loaded into it."""
+    region = np.empty((4, area.height, area.width), np.float32)
+    for key, local in area.tiles():
+        if key not in store:
+            store[key] = load(key)
+        region[_part(key, local, area)] = store[key][_within(local)]
+    return region
 
 
-def _part(key: Key, first: Key) -> tuple[slice, slice, slice]:
-    y, x = (key[0] - first[0]) * TILE, (key[1] - first[1]) * TILE
-    return slice(None), slice(y, y + TILE), slice(x, x + TILE)
+def _scatter(store: dict[Key, FloatTile], area: Rect, region: FloatTile) -> None:
+    for key, local in area.tiles():
+        store[key][_within(local)] = region[_part(key, local, area)]
+
+
+def _part(key: Key, local: Rect, area: Rect) -> tuple[slice, slice, slice]:
+    return _within(local.moved(key[1] * TILE - area.x0, key[0] * TILE - area.y0))
+
+
+def _within(rect: Rect) -> tuple[slice, slice, slice]:
+    return slice(None), slice(rect.y0, rect.y1), slice(rect.x0, rect.x1)
