@@ -6,7 +6,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Final
 
-from japanner.demo import studies
 from japanner.scripting import Script
 
 __all__ = ["DEMOS", "Demo", "Progress"]
@@ -23,6 +22,12 @@ class Demo:
     paint: Callable[[Progress], Script]
 
 
+def _studies(progress: Progress) -> Script:
+    from japanner.demo import studies  # noqa: PLC0415 - who only paints need not wait for what it imports
+
+    return studies.paint(progress)
+
+
 DEMOS: Final = {
-    "studies": Demo("Studies sheet", "A ball, an egg and a tube, from flat to highlight.", studies.paint),
+    "studies": Demo("Studies sheet", "A ball, an egg and a tube, from flat to highlight.", _studies),
 }

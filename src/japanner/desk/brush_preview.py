@@ -38,16 +38,17 @@ def scale_image(width: int, height: int) -> QImage:
     """Five broad strokes side by side, each a value step lighter than the one it overlaps."""
     w, h = width * SCALE, height * SCALE
     paint, rng = Raster(w, h), np.random.default_rng(11)
-    brush = Brush("Bristle", tip="round", edge=0.55, size_px=h / 9, strength=0.75, spacing=0.05)
+    brush = Brush("Bristle", tip="round", edge=0.55, size_px=h / 7.5, strength=0.75, spacing=0.05)
     brush = brush.with_changes(pressure_size=Response(0.7), pressure_strength=Response(0.35))
     for step, value in enumerate(DEFAULT_SCALE):
-        for bristle in range(22):
-            y = h * (0.2 + 0.6 * bristle / 21) + rng.normal(0, h * 0.012)
+        loads = [srgb_from_value(value + off, 0.045, 62) for off in (-1.4, 0, 1.3)]
+        for bristle in range(15):
+            y = h * (0.2 + 0.6 * bristle / 14) + rng.normal(0, h * 0.012)
             start, end = w * (0.03 + 0.175 * step), w * (0.25 + 0.175 * step)
             start, end = start + rng.normal(0, w * 0.008), end + rng.normal(0, w * 0.014)
             arch = h * 0.06
             rows = [(start, y + arch, 0.7), ((start + end) / 2, y - arch / 3, 1.0), (end, y + arch / 2, 0.25)]
-            colour = srgb_from_value(value + rng.normal(0, 1.3), 0.045, 62)
+            colour = loads[int(rng.integers(len(loads)))]
             stroke = StrokeInProgress(paint, brush, colour)
             stroke.add(rows)
             stroke.finish()

@@ -12,14 +12,12 @@ Item = TypeVar("Item")
 
 # One pool for the process; two threads fill two cores.
 WORKERS: Final = ThreadPoolExecutor(max_workers=2, thread_name_prefix="tiles")
-# Handing over costs about as much as two tiles.
-WORTH_IT: Final = 4
 
 
-def each(items: Iterable[Item], work: Callable[[Item], None]) -> None:
-    """Run `work` for every item, on all cores if there is enough of it; items must not depend on each other."""
+def each(items: Iterable[Item], work: Callable[[Item], None], worth_it: int = 4) -> None:
+    """Run `work` for every item, on all cores from `worth_it` items on; items must not depend on each other."""
     todo = list(items)
-    if len(todo) < WORTH_IT:
+    if len(todo) < worth_it:
         for item in todo:
             work(item)
     else:

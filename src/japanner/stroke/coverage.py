@@ -13,7 +13,7 @@ from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
 from japanner.stroke import _kernels_dab as kernels
 from japanner.stroke.brush import Brush
-from japanner.stroke.dabs import DabRows, area_of
+from japanner.stroke.dabs import DabRows, around, extents
 from japanner.stroke.exposure import decode_table, encode_table, gain_table, weight_table
 
 __all__ = ["RESOLVERS", "CoverageStroke"]
@@ -43,6 +43,9 @@ def _expose(sign: int) -> Callable[[Brush, Colour], Resolve]:
     return make
 
 
+# From how many tiles on handing them to both cores is worth it; measured.
+SLOW_TILES, QUICK_TILES = 2, 24
+
 RESOLVERS: Final[dict[str, Callable[[Brush, Colour], Resolve]]] = {
     "lay": _lay,
     "wipe": _wipe,
@@ -64,21 +67,24 @@ class CoverageStroke:
         self._base = base
         self._brush = brush
         self._coverage: dict[Key, NDArray[np.float32]] = {}
+        self._kind = kind
         self._resolve = RESOLVERS[kind](brush, colour)
 
     def put(self, rows: DabRows) -> list[Rect]:
         """Stamp dabs and renew the paint under them; the changed canvas areas."""
         changed = []
+        reached = extents(rows)
 
         def renew(key: Key) -> None:
-            canvas_part = Rect.of_tile(key).intersected(self._base.rect)
-            near = rows[_reaching(rows, canvas_part)]
-            if len(near):
-                area = area_of(near).intersected(canvas_part)
-                self._renew(key, near, area.moved(-key[1] * TILE, -key[0] * TILE))
+            part = Rect.of_tile(key).intersected(self._base.rect)
+            near = ((reached[:, :2] < part[2:]) & (reached[:, 2:] > part[:2])).all(axis=1)
+            if near.any():
+                area = around(reached[near]).intersected(part)
+                self._renew(key, rows[near], area.moved(-key[1] * TILE, -key[0] * TILE))
                 changed.append(area)
 
-        each((key for key, _ in area_of(rows).intersected(self._base.rect).tiles()), renew)
+        keys = [key for key, _ in around(reached).intersected(self._base.rect).tiles()]
+        each(keys, renew, worth_it=SLOW_TILES if self._kind in ("dodge", "burn") else QUICK_TILES)
         return changed
 
     def _renew(self, key: Key, rows: DabRows, local: Rect) -> None:
@@ -91,12 +97,3 @@ class CoverageStroke:
         edge = np.float32(brush.edge)
         kernels.stamp(coverage, rows, left_px, top_px, brush.tip == "mop", edge, brush.even, *local.rows_and_columns)
         self._resolve(base, coverage, self.tiles[key], local)
-
-
-def _reaching(rows: DabRows, area: Rect) -> NDArray[np.bool_]:
-    """Which dabs touch `area`."""
-    reach = rows[:, 2] + 2
-    across = (rows[:, 0] + reach > area.x0) & (rows[:, 0] - reach < area.x1)
-    down = (rows[:, 1] + reach > area.y0) & (rows[:, 1] - reach < area.y1)
-    touching: NDArray[np.bool_] = across & down
-    return touching

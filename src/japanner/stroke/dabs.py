@@ -8,10 +8,12 @@ from numpy.typing import NDArray
 from japanner.raster.geometry import Rect
 from japanner.stroke.brush import Brush, Response
 
-__all__ = ["area_of", "rows_for", "step_px"]
+__all__ = ["DabRows", "Extents", "around", "extents", "rows_for", "step_px"]
 
 DabRows = NDArray[np.float32]
 """Shape (n, 5): x, y, radius in px; ceiling 0..1; flow 0..1."""
+
+Extents = NDArray[np.int64]
 
 
 def step_px(brush: Brush, pressure: float) -> float:
@@ -30,12 +32,19 @@ def rows_for(brush: Brush, path: NDArray[np.float64]) -> DabRows:
     return rows
 
 
-def area_of(rows: DabRows) -> Rect:
-    """The pixels that dabs may touch."""
-    reach = rows[:, 2] + 2
-    low = np.floor((rows[:, :2] - reach[:, None]).min(axis=0)).astype(int)
-    high = np.ceil((rows[:, :2] + reach[:, None]).max(axis=0)).astype(int) + 1
-    return Rect(int(low[0]), int(low[1]), int(high[0]), int(high[1]))
+def extents(rows: DabRows) -> Extents:
+    """The pixels that each dab may touch: whole numbers (n, 4), columns as in `Rect`."""
+    result = np.empty((len(rows), 4), np.int64)
+    reach = rows[:, 2:3] + 2
+    result[:, :2] = np.floor(rows[:, :2] - reach)
+    result[:, 2:] = np.ceil(rows[:, :2] + reach) + 1
+    return result
+
+
+def around(found: Extents) -> Rect:
+    """The smallest rectangle around some dabs' pixels."""
+    low, high = found[:, :2].min(axis=0).tolist(), found[:, 2:].max(axis=0).tolist()
+    return Rect(*low, *high)
 
 
 def _factors(response: Response, pressure: NDArray[np.float64]) -> NDArray[np.float64]:

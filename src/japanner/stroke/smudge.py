@@ -14,7 +14,7 @@ from japanner.raster.geometry import TILE, Key, Rect
 from japanner.raster.tiles import Raster
 from japanner.stroke import _kernels_dab as kernels
 from japanner.stroke.brush import Brush
-from japanner.stroke.dabs import DabRows, area_of
+from japanner.stroke.dabs import DabRows, around, extents
 
 __all__ = ["SmudgeStroke", "VisibleTile"]
 
@@ -58,7 +58,7 @@ class SmudgeStroke:
         if area.empty:
             return []
         self._drag(rows, area)
-        changed = area_of(rows).intersected(area)
+        changed = around(extents(rows)).intersected(area)
         for key, local in changed.tiles():
             if key not in self.tiles:
                 self.tiles[key] = self._base.tile(key).copy()
