@@ -100,14 +100,17 @@ def _ground(sheet: _Sheet) -> None:
     bristle = Brush("Bristle", tip="round", edge=0.7, strength=0.55, spacing=0.1)
     wide = Pass(170, 1.0, 280, 12, 1.3, turn=0.16)
     painter.flat_brush(flat, flow, colour, everywhere, wide, bristle, count=5)
-    near = busy(value, 1.0, SCALE)
+    # Cast shadows, a little way under the forms too.
+    cast = _grown((sheet.study.lit < 0.5) & (sheet.study.form < 0), 20)
+    near = busy(value, 1.0, SCALE) | cast
+    calm = ~_grown(busy(value, 2.4, SCALE) | cast, 35)
+    narrow = Pass(90, 1.9, 170, 6, 1.0, turn=0.12)
+    painter.flat_brush(shadow, flow, colour, (value > 17) & calm, narrow, bristle.with_changes(strength=0.4), count=3)
     painter.cover(shadow, flow, colour, near, (Pass(90, 0.5, 150, 5, 0.8, 14, 0.7, 0.8, 0.1),))
     edge = Pass(46, 0.6, 110, 4, 0.5, 13, strength=0.6, edge=0.95, turn=0.08)
-    painter.cover(shadow, flow, colour, busy(value, 2.4, SCALE), (edge,))
+    painter.cover(shadow, flow, colour, busy(value, 2.4, SCALE) | cast, (edge,))
     fine = Pass(26, 0.8, 80, 3, 0.4, strength=0.75, edge=0.95, turn=0.04)
     painter.cover(shadow, flow, colour, busy(value, 4.5, SCALE), (fine,))
-    narrow = Pass(90, 1.9, 170, 6, 1.0, turn=0.12)
-    painter.flat_brush(shadow, flow, colour, value > 17, narrow, bristle.with_changes(strength=0.4), count=3)
     smudge = shipped_brush("Smudge").with_changes(size_px=72, strength=0.26, carry=0.5, pick_from="visible")
     painter.blend(shadow, flow, smudge, near & ~busy(value, 9, SCALE), apart_px=80, reach_px=90)
 
@@ -183,7 +186,7 @@ def _lights(sheet: _Sheet) -> None:
     for index, name in enumerate(NAMES):
         flow, layer = _flow(sheet, index), sheet.layers[name, "light"]
         # The half-light belongs to both: lights run a little into the shadow, where they are as dark as it is.
-        lit = (cv2.dilate(sheet.study.lit, np.ones((9, 9), np.uint8)) > 0.03) & flow.inside
+        lit = _grown(sheet.study.lit > 0.03, 20) & flow.inside
         sheet.painter.cover(layer, flow, sheet.study.colour, lit, passes[:3])
         fine = lit & busy(flow.value, 3.2, SCALE)
         sheet.painter.cover(layer, flow, sheet.study.colour, fine, passes[3:])
@@ -234,6 +237,12 @@ def _flow(sheet: _Sheet, index: int) -> Flow:
     return hand.flow_round(sheet.study.normal, sheet.study.value, mask, SCALE, AXES[index])
 
 
+def _grown(mask: Mask, by_px: int) -> Mask:
+    side = 2 * (by_px // SCALE) + 1
+    result: Mask = cv2.dilate(mask.astype(np.uint8), np.ones((side, side), np.uint8)) > 0
+    return result
+
+
 def _flat_colours(study: LightStudy) -> Grid:
     return np.broadcast_to(np.asarray(BROWN, np.float32), study.colour.shape)
 
@@ -250,8 +259,7 @@ def _table_colours(study: LightStudy) -> Grid:
     table: Mask = study.form < 0
     codes = np.rint(study.colour * 255).astype(np.uint8)
     # Under the forms, the ground goes on as it is around them.
-    hidden = cv2.dilate((~table).astype(np.uint8), np.ones((3, 3), np.uint8))
-    whole = cv2.inpaint(codes, hidden, 7, cv2.INPAINT_TELEA).astype(np.float32) / 255
+    whole = cv2.inpaint(codes, _grown(~table, 5).astype(np.uint8), 7, cv2.INPAINT_TELEA).astype(np.float32) / 255
     height, width = table.shape
     ys, xs = np.mgrid[0:height, 0:width].astype(np.float32)
     up = np.clip((MIDDLE[1] / SCALE - 30 - ys) / (height * 0.62), 0, 1)

@@ -1,0 +1,140 @@
+"""The demo is painted by the engine, and its forms are lit as the light study says."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from japanner.color import lab
+from japanner.demo import DEMOS, hand, light_study, studies
+from japanner.demo.light_study import Form
+from japanner.painting.compositor import flattened
+from japanner.painting.model import Light
+from japanner.painting.working_order import working_order
+
+GREY = (0.2, 0.2, 0.2)
+
+
+@pytest.fixture(scope="module")
+def sheet():
+    """The whole demo: the longest test of all, and the one that a painter sees first."""
+    return DEMOS["studies"].paint(lambda done, words: None)
+
+
+@pytest.fixture(scope="module")
+def study(sheet):
+    return studies._study(sheet)
+
+
+def painted_values(sheet):
+    raster = flattened(sheet.painting)
+    pixels = raster.read(raster.rect)[:3, :: studies.SCALE, :: studies.SCALE].transpose(1, 2, 0) / 65535
+    return lab.lightness_from_srgb(pixels)
+
+
+def test_it_has_the_parts_and_the_working_order(sheet):
+    assert [part.name for part in sheet.painting.parts] == ["Table", "Ball", "Egg", "Tube"]
+    wanted = {stage.role for stage in working_order("plain")}
+    for part in sheet.painting.parts[1:]:
+        assert wanted <= {layer.role for layer in part.layers}
+        assert all(layer.pixels.tiles for layer in part.layers)
+    kinds = {record["brush"]["kind"] for record in sheet.document.records if record["op"] == "stroke"}
+    assert kinds == {"lay", "smudge", "dodge", "burn"}
+
+
+@pytest.mark.parametrize("index", [0, 1, 2])
+def test_values_follow_the_light_and_yet_are_strokes(sheet, study, index):
+    values, mask = painted_values(sheet), study.mask(index)
+    painted, wanted = values[mask], study.value[mask]
+    assert np.corrcoef(painted, wanted)[0, 1] > 0.93
+    difference = painted - wanted
+    assert abs(np.median(difference)) < 4
+    # Neither a gradient fill nor a muddle: strokes differ from the study by one to six L*.
+    assert 1.0 < difference.std() < 6.5
+    # Light, halftone and core shadow are all there.
+    assert np.percentile(painted, 95) - np.percentile(painted, 5) > 25
+
+
+def test_the_forms_stand_clear_of_the_ground(sheet, study):
+    values = painted_values(sheet)
+    ground = np.median(values[study.form < 0])
+    for index in range(3):
+        assert np.median(values[study.mask(index)]) > ground + 10
+
+
+# --- the light study --------------------------------------------------------------------------------------
+
+
+@pytest.fixture(scope="module")
+def small():
+    forms = (Form("Ball", light_study.ball(0.0, 0.0, 1.0), GREY),)
+    return light_study.render(forms, GREY, Light(48, -40), (600, 400), 4, 130.0, (300.0, 270.0))
+
+
+# A ball of radius r has an area of pi r^2; its normals are those of a sphere.
+def test_a_ball_is_round(small):
+    mask = small.mask(0)
+    assert mask.sum() * 16 == pytest.approx(np.pi * 130**2, rel=0.02)
+    rows, columns = np.nonzero(mask)
+    x, y = (columns + 0.5) * 4, (rows + 0.5) * 4
+    middle = x.mean(), y.mean()
+    inner = np.hypot(x - middle[0], y - middle[1]) < 100
+    normal = small.normal[mask]
+    assert normal[inner, 0] == pytest.approx((x[inner] - middle[0]) / 130, abs=0.03)
+    assert normal[inner, 1] == pytest.approx((middle[1] - y[inner]) / 130, abs=0.03)
+
+
+def test_it_is_lit_from_where_the_light_is(small):
+    mask = small.mask(0)
+    rows, columns = np.nonzero(mask & (small.lit > 0.9))
+    middle = [axis.mean() for axis in np.nonzero(mask)]
+    assert rows.mean() < middle[0]  # from above
+    assert columns.mean() < middle[1]  # and from the left
+    # Its shadow falls on the table, away from the light.
+    rows, columns = np.nonzero((small.form < 0) & (small.lit < 0.1))
+    assert columns.mean() > middle[1]
+
+
+# --- the hand ---------------------------------------------------------------------------------------------
+
+
+def test_an_outline_runs_inside_the_mask():
+    ys, xs = np.mgrid[0:120, 0:120]
+    mask = np.hypot(xs - 60, ys - 60) < 50
+    (rows,) = hand.closed_outline(mask, scale=4, inset_px=20)
+    radii = [np.hypot(x - 242, y - 242) for x, y, _ in rows]
+    assert np.mean(radii) == pytest.approx(180, abs=4)
+    assert np.std(radii) < 3
+
+
+def test_fills_stay_half_a_tip_inside():
+    mask = np.zeros((60, 80), bool)
+    mask[10:50, 10:70] = True
+    for (x0, y0, _), (x1, y1, _) in hand.fill_rows(mask, scale=4, tip_px=40):
+        assert y0 == y1
+        assert 40 + 16 <= y0 <= 200 - 16
+        assert 40 + 16 <= x0 <= x1 <= 280 - 16
+
+
+def test_strokes_follow_the_flow_and_end_where_the_value_leaves_their_tolerance():
+    value = np.tile(np.linspace(0, 100, 100, dtype=np.float32)[:, None], (1, 100))
+    flow = hand.flow_along(value, np.ones_like(value, bool), 4, 5, rest=0.0)
+    along = flow.stroke(200, 200, 100, 8, tolerance=3)
+    assert np.ptp([y for _, y in along]) < 8  # lines of equal value are level here
+    assert np.ptp([x for x, _ in along]) > 150
+    across = flow.stroke(200, 200, 100, 8, tolerance=10, turn=np.pi / 2)
+    assert np.ptp([y for _, y in across]) <= 2 * 44
+
+
+def test_pieces_of_a_stroke_overlap_by_a_row():
+    rows = [(float(i), 0.0, 1.0) for i in range(8)]
+    pieces = hand.runs(rows, [False, True, True, True, False, False, True, True])
+    assert [[x for x, _, _ in piece] for piece in pieces] == [[0, 1, 2, 3, 4], [5, 6, 7]]
+
+
+def test_bristles_lie_side_by_side():
+    traces = hand.bristles([(0, 0), (50, 0), (100, 0)], 60, 7, np.random.default_rng(1))
+    heights = [trace[0][1] for trace in traces]
+    assert 4 <= len(traces) <= 7  # one that is ragged at both ends of so short a path is gone
+    assert heights == sorted(heights)
+    assert np.ptp(heights) <= 60 + 14
