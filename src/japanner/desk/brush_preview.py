@@ -13,14 +13,13 @@ from japanner.stroke.engine import StrokeInProgress
 
 __all__ = ["preview_image", "scale_image"]
 
-INK = (0.925, 0.902, 0.855)
 # Drawn at twice the size and reduced, so that thin tips stay clean.
 SCALE = 2
 BAND = ((0.20, 0.19, 0.18), (0.52, 0.49, 0.45), (0.74, 0.70, 0.64))
 
 
-def preview_image(brush: Brush, width: int, height: int) -> QImage:
-    """A swelling S-stroke of `brush`, `width` x `height` px; kinds that change paint get paint to change."""
+def preview_image(brush: Brush, width: int, height: int, ink: tuple[float, float, float]) -> QImage:
+    """A swelling S-stroke of `brush` in `ink`, `width` x `height` px; kinds that change paint get paint to change."""
     w, h = width * SCALE, height * SCALE
     tip = brush.with_changes(size_px=min(max(brush.size_px * 0.16, 3.0), h * 0.55), strength=max(brush.strength, 0.5))
     paint = Raster(w, h) if tip.kind == "lay" else _laid(w, h, tip.kind)
@@ -28,7 +27,7 @@ def preview_image(brush: Brush, width: int, height: int) -> QImage:
         tip = tip.with_changes(flow=min(tip.flow * 3, 1.0))
     if tip.kind in ("dodge", "burn"):
         tip = tip.with_changes(stops=1.6, strength=1.0)
-    stroke = StrokeInProgress(paint, tip, INK)
+    stroke = StrokeInProgress(paint, tip, ink)
     stroke.add(_swelling(w, h))
     stroke.finish()
     return _as_image(stroke.result())

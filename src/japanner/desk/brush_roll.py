@@ -8,6 +8,7 @@ from PySide6.QtCore import QPoint, QRectF, QSize, Qt
 from PySide6.QtGui import QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QScrollArea, QVBoxLayout, QWidget
 
+from japanner.color.srgb import srgb_from_hex
 from japanner.desk.brush_preview import preview_image
 from japanner.desk.section import clear
 from japanner.desk.theme import font, theme
@@ -21,8 +22,8 @@ SLOT = QSize(88, 52)
 
 
 @lru_cache(maxsize=200)
-def _preview(brush: Brush) -> QImage:
-    return preview_image(brush, SLOT.width() - 10, 26)
+def _preview(brush: Brush, ink: str) -> QImage:
+    return preview_image(brush, SLOT.width() - 10, 26, srgb_from_hex(ink))
 
 
 class _Slot(QWidget):
@@ -48,7 +49,7 @@ class _Slot(QWidget):
             edge = theme["text"]
         painter.setPen(QPen(edge, 1))
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
-        painter.drawImage(5, 4, _preview(brush))
+        painter.drawImage(5, 4, _preview(brush, theme["text"].name()))
         painter.setFont(font(11))
         painter.setPen(theme["text"] if held or resting else theme["quiet"])
         name = brush.name if brush.kind in brush.name.lower() else f"{brush.name}  {brush.kind}"
@@ -59,9 +60,13 @@ class _Slot(QWidget):
             painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(rect.width())),
         )
         if resting:
+            corner = QRectF(self.width() - 15, 3, 12, 12)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme["tile"])
+            painter.drawRoundedRect(corner, 3, 3)
             painter.setPen(theme["gold"])
             painter.setFont(font(10))
-            painter.drawText(QRectF(0, 2, self.width() - 5, 12), Qt.AlignmentFlag.AlignRight, "Q")
+            painter.drawText(corner, Qt.AlignmentFlag.AlignCenter, "Q")
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.LeftButton:
