@@ -14,6 +14,7 @@ from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
 from japanner.scripting import Script
 from japanner.stroke import _kernels_dab as kernels
+from japanner.stroke import smudge
 from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
 
@@ -102,6 +103,17 @@ def test_the_edge_of_the_canvas_gives_nothing():
     base = solid(100, 100, (0.8, 0.7, 0.6))
     raster = dragged(base, SMUDGE, [(-60, 50, 1), (160, 50, 1)])
     assert np.abs(raster.read(base.rect).astype(int) - base.read(base.rect)).max() <= 1
+
+
+def test_a_large_tip_on_two_cores_gives_the_same_bytes(monkeypatch):
+    rng = np.random.default_rng(9)
+    noise = np.full((4, 400, 700), 65535, np.uint16)
+    noise[:3] = rng.integers(0, 65535, (3, 400, 700))
+    base, brush = Raster(700, 400).written(0, 0, noise), SMUDGE.with_changes(size_px=260, edge=0.6, strength=0.5)
+    rows = [(40, 90, 0.6), (400, 330, 1.0), (690, -30, 0.8)]
+    split = dragged(base, brush, rows)
+    monkeypatch.setattr(smudge, "LARGE_PX", 9999)
+    assert same_pixels(split, dragged(base, brush, rows))
 
 
 def test_picking_up_from_all_that_is_visible():

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from functools import partial
 from typing import Final
 
 import numpy as np
@@ -11,6 +12,7 @@ from numpy.typing import NDArray
 
 from japanner.raster import accumulate
 from japanner.raster.geometry import TILE, Key, Rect
+from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
 from japanner.stroke import _kernels_dab as kernels
 from japanner.stroke.brush import Brush
@@ -22,6 +24,8 @@ FloatTile = NDArray[np.float32]
 VisibleTile = Callable[[Key], FloatTile]
 """Gives a tile of the visible picture as an accumulator of its own."""
 
+# From this size on, a dab is worth two cores.
+LARGE_PX: Final = 200
 # Strength is meant for dabs a quarter of the size apart; other spacings are converted to it.
 REFERENCE_SPACING: Final = 0.25
 # A dab that took up more than this share of what it carries would be full of what it has just laid.
@@ -73,17 +77,20 @@ class SmudgeStroke:
         local[:, 1] -= area.y0
         per_dab = 1 - (1 - local[:, 3]) ** np.float32(self._brush.spacing / REFERENCE_SPACING)
         local[:, 3] = np.minimum(per_dab, MOST_TAKEN * min(self._brush.carry, 1.0))
-        kernels.smudge(
-            target,
-            source,
-            self._visible is not None,
-            self._carried,
-            local,
-            self._brush.tip == "mop",
-            np.float32(self._brush.edge),
-            np.float32(self._brush.carry),
-            *area.moved(-area.x0, -area.y0).rows_and_columns,
-        )
+        settings = self._brush.tip == "mop", np.float32(self._brush.edge), np.float32(self._brush.carry)
+
+        def drag(some: DabRows, top: int, bottom: int) -> None:
+            apart = self._visible is not None
+            kernels.smudge(target, source, apart, self._carried, some, *settings, top, bottom, 0, area.width)
+
+        if self._brush.size_px < LARGE_PX:
+            drag(local, 0, area.height)
+        else:
+            # Within a dab, rows have nothing to do with each other: two cores take half of them each.
+            for dab in np.split(local, len(local)):
+                middle = min(max(int(dab[0, 1]), 0), area.height)
+                halves = ((0, middle), (middle, area.height))
+                each(halves, partial(_on_rows, drag, dab), worth_it=2)
         _scatter(self._paint, area, target)
         if self._visible is not None:
             _scatter(self._seen, area, source)
@@ -93,19 +100,30 @@ class SmudgeStroke:
         return accumulate.loaded(self._base.tile(key))
 
 
+def _on_rows(drag: Callable[[DabRows, int, int], None], dab: DabRows, rows: tuple[int, int]) -> None:
+    drag(dab, *rows)
+
+
 def _gathered(store: dict[Key, FloatTile], area: Rect, load: VisibleTile) -> FloatTile:
     """The pixels of `area` as one region (4, h, w); tiles that `store` does not have yet are loaded into it."""
     region = np.empty((4, area.height, area.width), np.float32)
-    for key, local in area.tiles():
+
+    def take(piece: tuple[Key, Rect]) -> None:
+        key, local = piece
         if key not in store:
             store[key] = load(key)
         region[_part(key, local, area)] = store[key][_within(local)]
+
+    each(area.tiles(), take)
     return region
 
 
 def _scatter(store: dict[Key, FloatTile], area: Rect, region: FloatTile) -> None:
-    for key, local in area.tiles():
+    def give(piece: tuple[Key, Rect]) -> None:
+        key, local = piece
         store[key][_within(local)] = region[_part(key, local, area)]
+
+    each(area.tiles(), give)
 
 
 def _part(key: Key, local: Rect, area: Rect) -> tuple[slice, slice, slice]:
