@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 import numpy as np
 from PIL import Image, ImageChops
 
-from bench.result import Result, seconds_per_call
+from bench.result import Result, side_by_side
 from japanner.painting.compositor import Compositor, plan
 from japanner.painting.model import Layer, Painting, Part
 from japanner.raster import accumulate
@@ -32,11 +35,11 @@ def measure() -> list[Result]:
     for count in (10, 20):
         layers = [_paint(seed) for seed in range(count)]
         modes = [list(PILLOW)[i % len(PILLOW)] for i in range(count)]
-        ours, theirs = _ours(layers, modes), _theirs(layers, modes)
+        ours, theirs, ratio = side_by_side(_ours(layers, modes), _theirs(layers, modes), rounds=5)
         results += [
             Result(f"{count} layers at 1280 x 800", ours * 1e3, "ms"),
             Result(f"{count} layers in Pillow", theirs * 1e3, "ms"),
-            Result(f"{count} layers: times as fast as Pillow", theirs / ours, "x", 5),
+            Result(f"{count} layers: times as fast as Pillow", ratio, "x", 5),
         ]
     return results
 
@@ -48,7 +51,7 @@ def _paint(seed: int) -> Raster:
     return Raster(WIDTH, HEIGHT).written(0, 0, (pixels * 65535).astype(np.uint16))
 
 
-def _ours(rasters: list[Raster], modes: list[str]) -> float:
+def _ours(rasters: list[Raster], modes: list[str]) -> Callable[[], object]:
     layers = tuple(
         Layer(i + 2, "Any", "detail", raster, "over", mode)
         for i, (raster, mode) in enumerate(zip(rasters, modes, strict=True))
@@ -61,10 +64,10 @@ def _ours(rasters: list[Raster], modes: list[str]) -> float:
     def one(key: Key) -> None:
         accumulate.show(compositor.tile(painting, steps, key), picture, (key[0] * TILE, key[1] * TILE))
 
-    return seconds_per_call(lambda: each(keys, one))
+    return partial(each, keys, one)
 
 
-def _theirs(rasters: list[Raster], modes: list[str]) -> float:
+def _theirs(rasters: list[Raster], modes: list[str]) -> Callable[[], object]:
     images = []
     for raster in rasters:
         codes = (straight(raster.read(raster.rect)) >> 8).astype(np.uint8).transpose(1, 2, 0)
@@ -78,4 +81,4 @@ def _theirs(rasters: list[Raster], modes: list[str]) -> float:
             result = Image.composite(PILLOW[mode](result, colour), result, mask)
         return result
 
-    return seconds_per_call(compose)
+    return compose

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+import statistics
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-__all__ = ["Result", "seconds_per_call", "table"]
+__all__ = ["Result", "seconds_per_call", "side_by_side", "table"]
 
 
 @dataclass(frozen=True)
@@ -39,6 +40,16 @@ def seconds_per_call(work: Callable[[], object], least_seconds: float = 0.6) -> 
         calls *= 2
         took = _timed(work, calls)
     return min(took, *(_timed(work, calls) for _ in range(4))) / calls
+
+
+def side_by_side(one: Callable[[], object], other: Callable[[], object], rounds: int = 9) -> tuple[float, float, float]:
+    """Seconds per call of both, and how many times as long `other` takes: medians of rounds, both taking turns."""
+    pairs = [(seconds_per_call(one, 0.15), seconds_per_call(other, 0.15)) for _ in range(rounds)]
+    return (
+        statistics.median(first for first, _ in pairs),
+        statistics.median(second for _, second in pairs),
+        statistics.median(second / first for first, second in pairs),
+    )
 
 
 def _timed(work: Callable[[], object], calls: int) -> float:

@@ -81,15 +81,15 @@ def stamp(coverage, dabs, left_px, top_px, mop, edge, even, top, bottom, left, r
 def lay_tile(base, coverage, r, g, b, out, top, bottom, left, right):
     """Lay an opaque colour (0..1) over `base` where there is coverage."""
     for y in range(uintp(top), uintp(bottom)):
-        for c in range(uintp(4)):
-            paint = (r if c == 0 else (g if c == 1 else (b if c == 2 else ONE))) * FULL
+        for x in range(uintp(left), uintp(right)):
+            a = coverage[y, x]
+            out[3, y, x] = np.uint16(F(base[3, y, x]) * (ONE - a) + FULL * a + HALF)
+        for c in range(uintp(3)):
+            paint = (r if c == 0 else (g if c == 1 else b)) * FULL
             for x in range(uintp(left), uintp(right)):
                 a = coverage[y, x]
-                out[c, y, x] = np.uint16(F(base[c, y, x]) * (ONE - a) + paint * a + HALF)
-        for c in range(uintp(3)):
-            # Rounding may lift a channel one code over its coverage.
-            for x in range(uintp(left), uintp(right)):
-                out[c, y, x] = min(out[c, y, x], out[3, y, x])
+                # Rounding may lift a channel one code over its coverage.
+                out[c, y, x] = min(np.uint16(F(base[c, y, x]) * (ONE - a) + paint * a + HALF), out[3, y, x])
 
 
 @kernel(void(STORED_IN, FLOATS, STORED, *AREA))
