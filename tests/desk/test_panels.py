@@ -23,6 +23,7 @@ from japanner.desk.build_strip import _Tile
 from japanner.desk.fader import Fader
 from japanner.desk.light_ball import LightBall, angles_from_ball, ball_from_angles
 from japanner.desk.parts_panel import StepSwatches, _Card
+from japanner.desk.stroke_panel import PracticePenPanel
 from japanner.desk.theme import THEMES
 from japanner.painting.model import Light
 from japanner.painting.operations import SetLayer, SetLight
@@ -254,6 +255,28 @@ def test_stroke_settings_follow_the_brush_and_change_it(window):
     before = bench.brush.size_px
     QTest.keyClick(fader, Qt.Key.Key_Right)
     assert bench.brush.size_px > before
+
+
+def test_the_pen_drives_what_the_faders_say(window):
+    bench = window.bench
+    faders = {fader.accessibleName(): fader for fader in window.right.findChildren(Fader)}
+    ball.take(window, "Round")
+    before = bench.brush.pressure_size
+    assert faders["size by pen"].value == pytest.approx(before.amount * 100)
+    faders["size by pen"].moved.emit(25.0)
+    assert bench.brush.pressure_size.amount == pytest.approx(0.25)
+    assert bench.brush.pressure_size.gamma == before.gamma
+
+
+def test_the_practice_pen_can_be_set(window, hand):
+    bench = window.bench
+    faders = {fader.accessibleName(): fader for fader in window.right.findChildren(Fader)}
+    faders["at most"].moved.emit(35.0)
+    ball.take(window, "Round")
+    hand.mouse([(100, 100), (150, 100)])
+    assert {sample[2] for sample in bench.document.records[-1]["samples"]} == {0.35}
+    window.actions_by_text["Stroke › Practice pen › Pressure from speed"].trigger()
+    assert window.findChild(PracticePenPanel)._source.box.currentText() == "speed"
 
 
 def test_colour_faders_keep_value_first(window):

@@ -52,6 +52,17 @@ def test_our_own_state_comes_back_exactly(rich, tmp_path):
     assert same_painting(begun(opened.records), rich.painting)
 
 
+def test_a_file_does_not_depend_on_the_size_of_tiles(rich, tmp_path, monkeypatch):
+    """What clipping took from a layer is named by its pixels, not by tiles."""
+    rich.save(tmp_path / "a.ora")
+    with zipfile.ZipFile(tmp_path / "a.ora") as archive:
+        state = json.loads(archive.read("japanner/painting.json"))
+    layers = [layer for part in state["parts"] for layer in part["layers"]]
+    (spilled,) = [layer["spill"] for layer in layers if "spill" in layer]
+    assert spilled["areas"] == [[0, 0, 256, 240], [256, 0, 320, 240]]
+    assert "tile" not in json.dumps(state)
+
+
 unit = st.floats(0, 1)
 
 

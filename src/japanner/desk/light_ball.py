@@ -17,7 +17,7 @@ from japanner.painting.operations import SetLight
 
 __all__ = ["LightBall", "angles_from_ball", "ball_from_angles"]
 
-SIDE = 84
+SIDE = 76
 AMBIENT, BOUNCE = 0.10, 0.14
 
 
@@ -120,10 +120,10 @@ class LightBall(QWidget):
     def _words(self, painter: QPainter, up: float, right: float) -> None:
         painter.setFont(font(11))
         painter.setPen(theme["quiet"])
-        painter.drawText(QPointF(SIDE + 18, 30), "key")
+        painter.drawText(QPointF(SIDE + 18, 26), "key")
         painter.setPen(theme["text"])
-        painter.drawText(QPointF(SIDE + 18, 48), f"{abs(up):.0f}° {'up' if up >= 0 else 'down'}")
-        painter.drawText(QPointF(SIDE + 18, 65), f"{abs(right):.0f}° {'right' if right >= 0 else 'left'}")
+        painter.drawText(QPointF(SIDE + 18, 44), f"{abs(up):.0f}° {'up' if up >= 0 else 'down'}")
+        painter.drawText(QPointF(SIDE + 18, 61), f"{abs(right):.0f}° {'right' if right >= 0 else 'left'}")
 
     def _ball(self, direction: tuple[float, float, float]) -> QImage:
         """A matt ball of the colour in hand under the light: Lambert's law, sky and bounce."""

@@ -34,7 +34,7 @@ from japanner.desk.parts_panel import PartsPanel
 from japanner.desk.section import Section, hairline
 from japanner.desk.settings import remember
 from japanner.desk.start_view import StartView
-from japanner.desk.stroke_panel import ColourPanel, StrokePanel
+from japanner.desk.stroke_panel import ColourPanel, PracticePenPanel, StrokePanel
 from japanner.desk.theme import THEMES, apply_theme
 from japanner.desk.value_rail import ValueRail
 from japanner.desk.window_commands import all_commands
@@ -134,6 +134,7 @@ class MainWindow(QMainWindow):
         column.addWidget(Section("LIGHT", LightBall(self.bench)))
         column.addWidget(Section("COLOUR IN HAND", ColourPanel(self.bench)))
         column.addWidget(self._stroke_section)
+        column.addWidget(Section("PRACTICE PEN", PracticePenPanel(self.bench)))
         column.addStretch(1)
         scroll = QScrollArea()
         scroll.setObjectName("panel")

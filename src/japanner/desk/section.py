@@ -26,7 +26,7 @@ class Section(QWidget):
         if aside is not None:
             top.addWidget(aside)
         column = QVBoxLayout(self)
-        column.setContentsMargins(8, 6, 8, 6)
+        column.setContentsMargins(8, 5, 8, 4)
         column.setSpacing(4)
         column.addLayout(top)
         column.addWidget(content)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from functools import partial
+
 from PySide6.QtCore import QRectF, QSignalBlocker
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
@@ -13,9 +16,10 @@ from japanner.desk.fader import NAME_WIDTH, Fader
 from japanner.desk.theme import theme
 from japanner.desk.workbench import Workbench
 from japanner.errors import InputError
-from japanner.stroke.brush import LARGEST_PX, PICK_FROM, SMALLEST_PX, TIPS
+from japanner.stroke.brush import LARGEST_PX, PICK_FROM, SMALLEST_PX, TIPS, Response
+from japanner.stroke.practice_pen import PRESSURE_FROM
 
-__all__ = ["ColourPanel", "StrokePanel"]
+__all__ = ["ColourPanel", "PracticePenPanel", "StrokePanel"]
 
 
 class _Choice(QWidget):
@@ -79,8 +83,20 @@ class StrokePanel(QWidget):
         self._even.setToolTip("Even: the greatest dab counts. Off: dabs build up to the strength.")
         self._even.toggled.connect(lambda on: workbench.set_brush(even=on))
         column.addWidget(self._even)
+        self._by_pen = {
+            f"pressure_{name}": Fader(f"{name} by pen", 0, 100, unit=" %", name_width=90)
+            for name in ("size", "strength", "flow")
+        }
+        for name, fader in self._by_pen.items():
+            fader.setToolTip("How far the pen's pressure drives it: at 100 % no pressure means none of it")
+            fader.moved.connect(partial(self._set_response, name))
+            column.addWidget(fader)
         workbench.brush_changed.connect(self._refresh)
         self._refresh()
+
+    def _set_response(self, name: str, value: float) -> None:
+        response: Response = getattr(self._bench.brush, name)
+        self._bench.set_brush(**{name: replace(response, amount=value / 100)})
 
     def _add(self, column: QVBoxLayout, name: str, fader: Fader, unit: float, tip: str) -> None:
         fader.setToolTip(tip)
@@ -92,6 +108,8 @@ class StrokePanel(QWidget):
         brush = self._bench.brush
         for name, (fader, unit) in self._faders.items():
             fader.set_value(getattr(brush, name) * unit)
+        for name, fader in self._by_pen.items():
+            fader.set_value(getattr(brush, name).amount * 100)
         exposes, smudges = brush.kind in ("dodge", "burn"), brush.kind == "smudge"
         self._faders["edge"][0].setVisible(brush.tip == "round")
         self._faders["stops"][0].setVisible(exposes)
@@ -104,6 +122,30 @@ class StrokePanel(QWidget):
         self._from.box.setCurrentText(brush.pick_from)
         with QSignalBlocker(self._even):
             self._even.setChecked(brush.even)
+
+
+class PracticePenPanel(QWidget):
+    """Where pressure comes from when there is no pen."""
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self._source = _Choice("pressure", PRESSURE_FROM, "Fixed, less the faster the hand is, or growing at the start")
+        self._source.box.textActivated.connect(lambda text: workbench.set_practice_pen(source=text))
+        self._pressure = Fader("at most", 1, 100, unit=" %")
+        self._pressure.setToolTip("Pressure of a mouse or finger")
+        self._pressure.moved.connect(lambda value: workbench.set_practice_pen(pressure=value / 100))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(1)
+        column.addWidget(self._source)
+        column.addWidget(self._pressure)
+        workbench.practice_pen_changed.connect(self._refresh)
+        self._refresh()
+
+    def _refresh(self) -> None:
+        self._source.box.setCurrentText(self._bench.practice_pen.source)
+        self._pressure.set_value(self._bench.practice_pen.pressure * 100)
 
 
 def _value_words(value: float) -> str:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from functools import partial
 from typing import TYPE_CHECKING, TypeVar
 
@@ -214,8 +213,8 @@ def _stroke(window: MainWindow) -> list[Command]:
         for index, name in enumerate(STEP_NAMES)
     ]  # fmt: skip
     pens = [
-        Command("Stroke", PEN_WORDS[source], partial(_set_pen, window, source), submenu="Practice pen", group="d",
-                checked=_has(lambda: bench.practice_pen, "source", source),
+        Command("Stroke", PEN_WORDS[source], partial(bench.set_practice_pen, source=source), submenu="Practice pen",
+                group="d", checked=_has(lambda: bench.practice_pen, "source", source),
                 tip="Where pressure comes from when there is no pen")
         for source in PRESSURE_FROM
     ]  # fmt: skip
@@ -230,10 +229,6 @@ def _stroke(window: MainWindow) -> list[Command]:
         Command("Stroke", "Lower by one value step", lambda: bench.lift(-1), ("D",), group="b"),
         *pens,
     ]  # fmt: skip
-
-
-def _set_pen(window: MainWindow, source: str) -> None:
-    window.bench.practice_pen = replace(window.bench.practice_pen, source=source)
 
 
 def _look(window: MainWindow) -> list[Command]:

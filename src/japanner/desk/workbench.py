@@ -47,6 +47,7 @@ class Workbench(QObject):
     brush_changed = Signal()  # brush in hand or its settings
     roll_changed = Signal()  # which brushes lie in the roll
     colour_changed = Signal()
+    practice_pen_changed = Signal()
     look_changed = Signal()
     saved = Signal()
     told = Signal(str)  # one sentence for the painter
@@ -250,6 +251,11 @@ class Workbench(QObject):
         """Make the tip smaller or larger by steps of a fifth root of 2."""
         size = self.brush.size_px * FIFTH_ROOT_OF_2**steps
         self.set_brush(size_px=min(max(size, SMALLEST_PX), LARGEST_PX))
+
+    def set_practice_pen(self, **changes: Any) -> None:
+        """Change where pressure comes from when there is no pen."""
+        self.practice_pen = replace(self.practice_pen, **changes)
+        self.practice_pen_changed.emit()
 
     def toggle_wiping(self) -> None:
         self.wiping = not self.wiping

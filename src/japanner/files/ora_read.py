@@ -18,7 +18,7 @@ from japanner.files.container import Container
 from japanner.files.ora_write import FORMAT
 from japanner.painting.model import LARGEST_AREA_PX, Layer, Light, Painting, Part
 from japanner.raster import accumulate
-from japanner.raster.geometry import Key
+from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import BY_OPENRASTER, blend_tile
 from japanner.raster.parallel import WORKERS
 from japanner.raster.tiles import Raster, premultiplied
@@ -94,7 +94,9 @@ def _own_pixels(painting: Painting, container: Container, fields: dict[str, Any]
     if "spill" not in fields:
         return pixels
     whole = _pixels(painting, container, fields["spill"], name)
-    return pixels.with_tiles({(row, column): whole.tile((row, column)) for row, column in fields["spill"]["tiles"]})
+    for area in (Rect(*numbers).intersected(painting.rect) for numbers in fields["spill"]["areas"]):
+        pixels = pixels.written(area.x0, area.y0, whole.read(area))
+    return pixels
 
 
 def _pixels(painting: Painting, container: Container, place: dict[str, Any], name: str) -> Raster:

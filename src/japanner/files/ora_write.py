@@ -147,7 +147,7 @@ def _layer(
     if inside is not layer.pixels:
         spill = _spill(layer.pixels, inside)
         beside = f"japanner/spill{layer.uid}.png"
-        places[layer.uid]["spill"] = {**_place(beside, pictures.add(beside, spill)), "tiles": sorted(spill.tiles)}
+        places[layer.uid]["spill"] = {**_place(beside, pictures.add(beside, spill)), "areas": _areas(spill)}
     ET.SubElement(
         stack,
         "layer",
@@ -171,6 +171,11 @@ def _spill(whole: Raster, inside: Raster) -> Raster:
     """The tiles that clipping changed, as they were."""
     tiles = {key: tile for key, tile in whole.tiles.items() if inside.tiles.get(key) is not tile}
     return Raster(whole.width, whole.height, tiles)
+
+
+def _areas(raster: Raster) -> list[Rect]:
+    """The canvas pixels that a raster's tiles hold: a file must not depend on the size of tiles."""
+    return [Rect.of_tile(key).intersected(raster.rect) for key in sorted(raster.tiles)]
 
 
 def _ground(root: ET.Element, painting: Painting, pictures: _Writer) -> None:
