@@ -73,13 +73,25 @@ def test_clicking_a_tile_works_on_its_layer_and_dragging_reorders(window):
     assert [layer.uid for layer in window.bench.part.layers] == [first, second, third]
 
 
+def test_a_tile_stays_itself_while_it_is_dragged(window):
+    """A tile made anew under the pointer would never hear that the button was let go."""
+    before = tiles(window)
+    QTest.mousePress(before[0], LEFT, pos=QPoint(80, 20))
+    assert tiles(window) == before
+    assert before[0].isVisible()
+    QTest.mouseRelease(before[0], LEFT, pos=QPoint(80, 20))
+    window.bench.apply(SetLayer(before[0].uid, {"name": "Another", "strength": 0.5}))
+    assert tiles(window) == before
+    assert before[0].accessibleName() == "Layer Another"
+
+
 def test_the_lamp_shows_and_hides(window):
     tile = tiles(window)[1]
-    QTest.mouseClick(tile, LEFT, pos=tile._lamp().toPoint())
+    QTest.mouseClick(tile, LEFT, pos=tile.lamp().toPoint())
     assert not window.bench.painting.layer(tile.uid).shown
     QApplication.processEvents()
     tile = tiles(window)[1]
-    QTest.mouseClick(tile, LEFT, pos=tile._lamp().toPoint())
+    QTest.mouseClick(tile, LEFT, pos=tile.lamp().toPoint())
     assert window.bench.painting.layer(tile.uid).shown
 
 
@@ -149,7 +161,7 @@ def test_parts_are_added_shown_reordered_and_deleted(window, monkeypatch):
     assert bench.active_part == back.uid
     drag(back, QPoint(60, 20), QPoint(60, 20 + 48))
     assert [part.uid for part in bench.painting.parts][-1] == back.uid
-    QTest.mouseClick(cards(window)[0], LEFT, pos=cards(window)[0]._lamp().toPoint())
+    QTest.mouseClick(cards(window)[0], LEFT, pos=cards(window)[0].lamp().toPoint())
     assert not bench.painting.parts[0].shown
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Otter", True))
     QTest.mouseDClick(cards(window)[0], LEFT, pos=QPoint(90, 15))

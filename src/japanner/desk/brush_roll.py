@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
+from functools import lru_cache, partial
 
-from PySide6.QtCore import QPoint, QRectF, QSize, Qt
-from PySide6.QtGui import QContextMenuEvent, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtGui import QContextMenuEvent, QImage, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from japanner.color.srgb import srgb_from_hex
 from japanner.desk.brush_preview import preview_image
+from japanner.desk.card import Card
 from japanner.desk.section import clear
 from japanner.desk.theme import font, theme
 from japanner.desk.workbench import Workbench
@@ -26,29 +27,23 @@ def _preview(brush: Brush, ink: str) -> QImage:
     return preview_image(brush, SLOT.width() - 10, 26, srgb_from_hex(ink))
 
 
-class _Slot(QWidget):
+class _Slot(Card):
     def __init__(self, roll: BrushRoll, index: int) -> None:
-        super().__init__()
+        super().__init__(QPointF(SLOT.width() + 6, 0))
         self._roll, self._bench, self._index = roll, roll.bench, index
-        self._pressed_at: QPoint | None = None
         self.setFixedSize(SLOT)
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         brush = self._bench.brushes[index]
-        self.setAccessibleName(f"Brush {brush.name}")
         kind = "" if brush.kind in brush.name.lower() else f", {brush.kind}"
-        self.setToolTip(f"{brush.name}{kind}: click to take in hand; Q swaps with the resting brush")
+        self.name("Brush", f"{brush.name}{kind}", "click to take in hand, drag to reorder, double-click to rename")
+        self.chosen.connect(lambda: self._bench.take_brush(index))
+        self.dropped.connect(lambda places: roll.reorder(index, index + places))
+        self.rename_wanted.connect(partial(roll.rename, index))
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        bench, painter = self._bench, QPainter(self)
+        bench = self._bench
         brush = bench.brushes[self._index]
         held, resting = bench.in_hand == self._index, bench.resting == self._index
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setBrush(theme["active"] if held else theme["tile"])
-        edge = theme["gold"] if held else theme["hairline"] if resting else theme["edge"]
-        if self.hasFocus():
-            edge = theme["text"]
-        painter.setPen(QPen(edge, 1))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
+        painter = self.begin(active=held, marked=resting)
         painter.drawImage(5, 4, _preview(brush, theme["text"].name()))
         painter.setFont(font(11))
         painter.setPen(theme["text"] if held or resting else theme["quiet"])
@@ -67,24 +62,6 @@ class _Slot(QWidget):
             painter.setPen(theme["gold"])
             painter.setFont(font(10))
             painter.drawText(corner, Qt.AlignmentFlag.AlignCenter, "Q")
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        if event.button() == Qt.MouseButton.LeftButton:
-            self._pressed_at = event.position().toPoint()
-            self._bench.take_brush(self._index)
-
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._pressed_at is not None:
-            shift = round((event.position().x() - self._pressed_at.x()) / SLOT.width())
-            if shift:
-                self._roll.reorder(self._index, self._index + shift)
-        self._pressed_at = None
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._bench.take_brush(self._index)
-        else:
-            super().keyPressEvent(event)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         menu = QMenu(self)

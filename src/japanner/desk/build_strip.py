@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QContextMenuEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -18,12 +18,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from japanner.desk.card import Card
 from japanner.desk.fader import Fader
 from japanner.desk.section import clear
 from japanner.desk.theme import font, theme
 from japanner.desk.thumbnails import draw_layer, frame_of
 from japanner.desk.workbench import Workbench
-from japanner.painting.model import PLACES, ROLES, Layer
+from japanner.painting.model import PLACES, ROLES, Layer, Part
 from japanner.painting.operations import DeleteLayer, DuplicateLayer, MoveLayer, SetLayer
 from japanner.painting.working_order import next_stage, stage_for, working_order
 from japanner.raster.modes import MODES
@@ -34,39 +35,40 @@ TILE = QSize(130, 70)
 PLACE_WORDS = {"behind": "behind", "body": "inside", "over": "over"}
 
 
-class _Tile(QWidget):
+class _Tile(Card):
     def __init__(self, strip: BuildStrip, uid: int) -> None:
-        super().__init__()
-        self._strip, self._bench, self.uid = strip, strip.bench, uid
-        self._pressed_at: QPoint | None = None
+        super().__init__(QPointF(TILE.width() + 14, 0))
+        self._bench, self.uid = strip.bench, uid
         self.setFixedSize(TILE)
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        layer = self._bench.painting.layer(uid)
-        self.setAccessibleName(f"Layer {layer.name}")
-        self.setToolTip(
-            f"{layer.name}: click to work on it, drag to reorder, double-click to rename; the lamp shows it"
-        )
+        self.chosen.connect(lambda: self._bench.work_on_layer(uid))
+        self.lamp_pressed.connect(self._toggle)
+        self.dropped.connect(partial(strip.dropped, uid))
+        self.rename_wanted.connect(partial(strip.rename, uid))
+        self._strip = strip
+        self.refresh()
 
-    def _lamp(self) -> QPointF:
+    def refresh(self) -> None:
+        layer = self._bench.painting.layer(self.uid)
+        self.name(
+            "Layer", layer.name, "click to work on it, drag to reorder, double-click to rename; the lamp shows it"
+        )
+        self.update()
+
+    def lamp(self) -> QPointF:
         return QPointF(self.width() - 12, self.height() - 13)
 
+    def _toggle(self) -> None:
+        self._bench.apply(SetLayer(self.uid, {"shown": not self._bench.painting.layer(self.uid).shown}))
+
     def paintEvent(self, event: QPaintEvent) -> None:
-        layer = next((one for _, one in self._bench.painting.layers() if one.uid == self.uid), None)
-        if layer is None:
+        found = next((both for both in self._bench.painting.layers() if both[1].uid == self.uid), None)
+        if found is None:
             return
-        active = self._bench.active_layer == self.uid
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setBrush(theme["active"] if active else theme["tile"])
-        edge = theme["text"] if self.hasFocus() else theme["gold"] if active else theme["edge"]
-        painter.setPen(QPen(edge, 1))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
-        part, _ = self._bench.painting.find(self.uid)
+        part, layer = found
+        painter = self.begin(active=self._bench.active_layer == self.uid)
         draw_layer(painter, QRectF(6, 6, 48, TILE.height() - 12), layer.pixels, frame_of(part))
         self._words(painter, layer)
-        painter.setPen(QPen(theme["gold"], 1))
-        painter.setBrush(theme["gold"] if layer.shown else Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(self._lamp(), 3.5, 3.5)
+        self.draw_lamp(painter, layer.shown)
 
     def _words(self, painter: QPainter, layer: Layer) -> None:
         painter.setFont(font(12))
@@ -79,31 +81,6 @@ class _Tile(QWidget):
         painter.drawText(QPointF(60, 34), f"{layer.mode}")
         painter.drawText(QPointF(60, 48), f"{layer.strength * 100:.0f} %")
         painter.drawText(QPointF(60, 62), PLACE_WORDS[layer.place])
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        if event.button() != Qt.MouseButton.LeftButton:
-            return
-        if (event.position() - self._lamp()).manhattanLength() < 13:
-            layer = self._bench.painting.layer(self.uid)
-            self._bench.apply(SetLayer(self.uid, {"shown": not layer.shown}))
-            return
-        self._pressed_at = event.position().toPoint()
-        self._bench.work_on_layer(self.uid)
-
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._pressed_at is not None:
-            self._strip.dropped(self.uid, round((event.position().x() - self._pressed_at.x()) / (TILE.width() + 14)))
-        self._pressed_at = None
-
-    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        self._pressed_at = None
-        self._strip.rename(self.uid)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._bench.work_on_layer(self.uid)
-        else:
-            super().keyPressEvent(event)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         bench, uid = self._bench, self.uid
@@ -133,6 +110,8 @@ class BuildStrip(QWidget):
         self.setObjectName("strip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(110)
+        self._shown: list[_Tile] = []
+        self._made_from = _outline(None)
         self._tiles = QWidget()
         self._row = QHBoxLayout(self._tiles)
         self._row.setContentsMargins(12, 0, 12, 0)
@@ -147,7 +126,7 @@ class BuildStrip(QWidget):
         column.addLayout(self._head())
         column.addWidget(self._scroll, 1)
         workbench.opened.connect(self._rebuild)
-        workbench.active_changed.connect(self._rebuild)
+        workbench.active_changed.connect(self._on_changed)
         workbench.changed.connect(self._on_changed)
         self._rebuild()
 
@@ -218,18 +197,27 @@ class BuildStrip(QWidget):
 
     # --- keeping up -----------------------------------------------------------------------------------
 
-    def _on_changed(self, change: object) -> None:
+    def _on_changed(self, _: object = None) -> None:
+        """Make the tiles anew only if they are other ones: a tile that is being dragged has to stay."""
         part = self.bench.part
-        tiles = [tile.uid for tile in self._tiles.findChildren(_Tile)]
-        wanted = [layer.uid for layer in part.layers] if part else []
-        if tiles != wanted or getattr(change, "structure", False):
+        if self._made_from != _outline(part):
             self._rebuild()
-        else:
-            for tile in self._tiles.findChildren(_Tile):
-                tile.update()
+            return
+        self._show_head()
+        for tile in self._shown:
+            tile.refresh()
 
     def _rebuild(self) -> None:
         clear(self._row)
+        self._show_head()
+        part = self.bench.part
+        self._made_from = _outline(part)
+        self._shown = []
+        if part is not None:
+            self._fill(part.layers)
+        self._row.addStretch(1)
+
+    def _show_head(self) -> None:
         part, layer = self.bench.part, self.bench.layer
         self._title.setText(f"BUILD — {part.name}, first to last" if part else "BUILD")
         order = " ▸ ".join(stage.role for stage in working_order(part.material)) if part else ""
@@ -241,9 +229,6 @@ class BuildStrip(QWidget):
             self._mode.setCurrentText(layer.mode)
             self._strength.set_value(layer.strength * 100)
             self._place.setCurrentText(PLACE_WORDS[layer.place])
-        if part is not None:
-            self._fill(part.layers)
-        self._row.addStretch(1)
 
     def _fill(self, layers: tuple[Layer, ...]) -> None:
         before = ""
@@ -256,6 +241,7 @@ class BuildStrip(QWidget):
                 self._row.addWidget(mark)
             before = layer.place
             tile = _Tile(self, layer.uid)
+            self._shown.append(tile)
             self._row.addWidget(tile)
             if layer.uid == self.bench.active_layer:
                 self._scroll.ensureWidgetVisible(tile)
@@ -289,3 +275,8 @@ class BuildStrip(QWidget):
         for role in ROLES:
             menu.addAction(role, partial(self.add_layer, role))
         menu.exec(at.mapToGlobal(QPoint(0, 0)))
+
+
+def _outline(part: Part | None) -> tuple[object, ...]:
+    """What the tiles and the marks between them, and the ghost tile, are made from."""
+    return (part.uid, part.material, *((la.uid, la.place, la.role) for la in part.layers)) if part else ()

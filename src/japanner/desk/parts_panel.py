@@ -5,10 +5,11 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QContextMenuEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QContextMenuEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QInputDialog, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from japanner.color.value import with_value
+from japanner.desk.card import Card
 from japanner.desk.section import Section, clear
 from japanner.desk.theme import font, theme
 from japanner.desk.thumbnails import draw_part
@@ -22,34 +23,36 @@ __all__ = ["PartsPanel", "StepSwatches"]
 CARD_HEIGHT = 44
 
 
-class _Card(QWidget):
+class _Card(Card):
     def __init__(self, panel: PartsPanel, uid: int) -> None:
-        super().__init__()
+        super().__init__(QPointF(0, CARD_HEIGHT + 4))
         self._panel, self._bench, self.uid = panel, panel.bench, uid
-        self._pressed_at: QPoint | None = None
         self.setFixedHeight(CARD_HEIGHT)
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        part = self._bench.painting.part(uid)
-        self.setAccessibleName(f"Part {part.name}")
-        self.setToolTip(f"{part.name}: click to work on it, drag to reorder, double-click to rename; the lamp shows it")
+        self.chosen.connect(lambda: self._bench.work_on_part(uid))
+        self.lamp_pressed.connect(self._toggle)
+        self.dropped.connect(partial(panel.dropped, uid))
+        self.rename_wanted.connect(partial(panel.rename, uid))
+        self.refresh()
+
+    def refresh(self) -> None:
+        part = self._bench.painting.part(self.uid)
+        self.name("Part", part.name, "click to work on it, drag to reorder, double-click to rename; the lamp shows it")
+        self.update()
 
     def sizeHint(self) -> QSize:
         return QSize(196, CARD_HEIGHT)
 
-    def _lamp(self) -> QPointF:
+    def lamp(self) -> QPointF:
         return QPointF(self.width() - 14, 14)
+
+    def _toggle(self) -> None:
+        self._bench.apply(SetPart(self.uid, {"shown": not self._bench.painting.part(self.uid).shown}))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         part = next((one for one in self._bench.painting.parts if one.uid == self.uid), None)
         if part is None:
             return
-        active = self._bench.active_part == self.uid
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setBrush(theme["active"] if active else theme["tile"])
-        edge = theme["text"] if self.hasFocus() else theme["gold"] if active else theme["edge"]
-        painter.setPen(QPen(edge, 1))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
+        painter = self.begin(active=self._bench.active_part == self.uid)
         draw_part(painter, QRectF(6, 6, 44, CARD_HEIGHT - 12), part)
         painter.setFont(font(12))
         painter.setPen(theme["text"] if part.shown else theme["quiet"])
@@ -59,9 +62,7 @@ class _Card(QWidget):
         painter.setPen(theme["quiet"])
         painter.drawText(QPointF(58, 35), part.material)
         self._dots(painter, part)
-        painter.setPen(QPen(theme["gold"], 1))
-        painter.setBrush(theme["gold"] if part.shown else Qt.BrushStyle.NoBrush)
-        painter.drawEllipse(self._lamp(), 4, 4)
+        self.draw_lamp(painter, part.shown)
 
     def _dots(self, painter: QPainter, part: Part) -> None:
         """One dot per stage of the working order, filled when the part has that layer."""
@@ -70,31 +71,6 @@ class _Card(QWidget):
             painter.setPen(QPen(theme["hairline"], 1))
             painter.setBrush(theme["gold"] if stage.role in done else Qt.BrushStyle.NoBrush)
             painter.drawEllipse(QPointF(112 + index * 10, 31.5), 2.5, 2.5)
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        if event.button() != Qt.MouseButton.LeftButton:
-            return
-        if (event.position() - self._lamp()).manhattanLength() < 14:
-            part = self._bench.painting.part(self.uid)
-            self._bench.apply(SetPart(self.uid, {"shown": not part.shown}))
-            return
-        self._pressed_at = event.position().toPoint()
-        self._bench.work_on_part(self.uid)
-
-    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        if self._pressed_at is not None:
-            self._panel.dropped(self.uid, round((event.position().y() - self._pressed_at.y()) / (CARD_HEIGHT + 4)))
-        self._pressed_at = None
-
-    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
-        self._pressed_at = None
-        self._panel.rename(self.uid)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self._bench.work_on_part(self.uid)
-        else:
-            super().keyPressEvent(event)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         menu = QMenu(self)
@@ -137,7 +113,7 @@ class PartsPanel(QWidget):
         column.addWidget(Section("VALUE STEPS", StepSwatches(workbench)))
         workbench.opened.connect(self._rebuild)
         workbench.changed.connect(self._on_changed)
-        workbench.active_changed.connect(self._refresh)
+        workbench.active_changed.connect(self._on_changed)
         self._rebuild()
 
     def ask_for_part(self, at: QWidget) -> None:
@@ -169,7 +145,7 @@ class PartsPanel(QWidget):
         if target != index:
             self.bench.apply(MovePart(uid, target))
 
-    def _on_changed(self, change: object) -> None:
+    def _on_changed(self, _: object = None) -> None:
         cards = [card.uid for card in self._cards.findChildren(_Card)]
         if cards != [part.uid for part in self.bench.painting.parts]:
             self._rebuild()
@@ -184,7 +160,7 @@ class PartsPanel(QWidget):
 
     def _refresh(self) -> None:
         for card in self._cards.findChildren(_Card):
-            card.update()
+            card.refresh()
 
 
 class StepSwatches(QWidget):
