@@ -12,9 +12,9 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 
 import pytest
 from hypothesis import HealthCheck, settings
-from tests.paintings import HARD
 
 from japanner.scripting import Script
+from tests.paintings import HARD
 
 settings.register_profile("japanner", deadline=None, max_examples=60, suppress_health_check=[HealthCheck.too_slow])
 settings.load_profile("japanner")

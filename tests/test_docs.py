@@ -6,12 +6,12 @@ import re
 from pathlib import Path
 
 import pytest
-from tests.paintings import rgba
 
 from japanner.desk.commands import MENUS
 from japanner.files.opening import open_painting
 from japanner.painting.model import MATERIALS, PLACES, ROLES, STEP_NAMES
 from japanner.raster.modes import MODES
+from tests.paintings import rgba
 
 ROOT = Path(__file__).resolve().parents[1]
 DOCS = ROOT / "docs"

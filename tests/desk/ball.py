@@ -11,12 +11,12 @@ import sys
 import numpy as np
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtWidgets import QPushButton
-from tests.desk.hand import Hand
 
 from japanner.color import lab
 from japanner.desk.main_window import MainWindow
 from japanner.painting.compositor import flattened
 from japanner.raster.geometry import Rect
+from tests.desk.hand import Hand
 
 CENTRE, RADIUS = (240, 180), 130
 AMBIENT = 22  # L* of what the key light does not reach

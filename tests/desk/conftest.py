@@ -5,10 +5,10 @@ from __future__ import annotations
 import pytest
 from PySide6.QtCore import QEvent
 from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox
-from tests.desk.hand import Hand
 
 from japanner.desk.app import make_application
 from japanner.desk.main_window import MainWindow
+from tests.desk.hand import Hand
 
 
 @pytest.fixture(autouse=True)

@@ -8,9 +8,6 @@ from pathlib import Path
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QPushButton
-from tests.desk import ball
-from tests.desk.hand import Hand
-from tests.paintings import same_painting
 
 from japanner.desk.settings import recall, recent_files, remember
 from japanner.desk.start_view import USES, _Use
@@ -19,6 +16,9 @@ from japanner.files.opening import open_painting
 from japanner.painting.document import new_document
 from japanner.painting.journal import Journal, journals_folder, leftovers
 from japanner.painting.operations import AddPart
+from tests.desk import ball
+from tests.desk.hand import Hand
+from tests.paintings import same_painting
 
 
 def answers(monkeypatch, path):

@@ -7,10 +7,10 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QImage, QPointingDevice
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
-from tests.desk import ball
-from tests.desk.hand import Hand
 
 from japanner.color import oklab
+from tests.desk import ball
+from tests.desk.hand import Hand
 
 Key = Qt.Key
 CTRL = Qt.KeyboardModifier.ControlModifier

@@ -7,13 +7,13 @@ import json
 import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
-from tests.desk import ball
-from tests.desk.hand import RIGHT
-from tests.paintings import rgba, same_painting
 
 from japanner.color import lab
 from japanner.painting.document import begun
 from japanner.stroke.brush import Response
+from tests.desk import ball
+from tests.desk.hand import RIGHT
+from tests.paintings import rgba, same_painting
 
 
 def test_a_ball_from_flat_to_highlight(hand):

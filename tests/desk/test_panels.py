@@ -15,7 +15,6 @@ from PySide6.QtWidgets import (
     QPushButton,
     QWidget,
 )
-from tests.desk import ball
 
 from japanner.color import lab
 from japanner.color.srgb import srgb_from_hex
@@ -27,6 +26,7 @@ from japanner.desk.stroke_panel import PracticePenPanel
 from japanner.desk.theme import THEMES
 from japanner.painting.model import Light
 from japanner.painting.operations import SetLayer, SetLight
+from tests.desk import ball
 
 LEFT = Qt.MouseButton.LeftButton
 

@@ -9,7 +9,6 @@ import zlib
 
 import numpy as np
 import pytest
-from tests.paintings import rgba, solid
 
 from japanner.errors import FileFormatError, InputError
 from japanner.files import png
@@ -17,6 +16,7 @@ from japanner.files.opening import open_painting
 from japanner.painting.compositor import flattened
 from japanner.raster.modes import blend
 from japanner.raster.tiles import straight
+from tests.paintings import rgba, solid
 
 RED, BLUE = (0.8, 0.1, 0.1), (0.1, 0.2, 0.9)
 

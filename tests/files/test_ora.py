@@ -13,8 +13,6 @@ from defusedxml.ElementTree import fromstring
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
-from tests.files.reader import composed_by_a_stranger
-from tests.paintings import HARD, same_painting
 
 from japanner.files import ora_write
 from japanner.files.opening import open_painting
@@ -24,6 +22,8 @@ from japanner.painting.model import Layer, Light, Painting, Part
 from japanner.painting.operations import SetLayer
 from japanner.raster.modes import BY_OPENRASTER, MODES
 from japanner.raster.tiles import Raster
+from tests.files.reader import composed_by_a_stranger
+from tests.paintings import HARD, same_painting
 
 
 @pytest.fixture

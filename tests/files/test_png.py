@@ -12,7 +12,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 from hypothesis.extra.numpy import arrays
 from PIL import Image, ImageCms
-from tests.paintings import same_painting
 
 from japanner.errors import FileFormatError, SaveError
 from japanner.files import ora_write, png
@@ -21,6 +20,7 @@ from japanner.files.writing import replacing
 from japanner.painting.compositor import flattened
 from japanner.painting.model import Painting
 from japanner.raster.tiles import premultiplied
+from tests.paintings import same_painting
 
 
 @given(arrays(np.uint16, (4, 6, 5)))

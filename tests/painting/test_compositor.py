@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tests.paintings import rgba, solid
 
 from japanner.color import lab
 from japanner.errors import InputError
@@ -17,6 +16,7 @@ from japanner.painting.picture import Picture
 from japanner.raster.geometry import TILE, Rect
 from japanner.raster.modes import MODES, blend
 from japanner.raster.tiles import Raster
+from tests.paintings import rgba, solid
 
 GROUND = (0.2, 0.3, 0.4)
 FLAT, LIGHT = (0.6, 0.5, 0.4), (0.9, 0.8, 0.7)

@@ -10,13 +10,13 @@ import sys
 import time
 
 import pytest
-from tests.paintings import HARD, same_painting
 
 from japanner.errors import InputError, SaveError
 from japanner.painting.document import begun, new_document
 from japanner.painting.journal import Journal, journals_folder, leftovers
 from japanner.painting.operations import AddLayer, AddPart, Stroke
 from japanner.raster.tiles import TILE_BYTES
+from tests.paintings import HARD, same_painting
 
 
 def document_with_layer(**settings):

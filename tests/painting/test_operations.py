@@ -8,7 +8,6 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tests.paintings import HARD, same_painting
 
 from japanner.painting.document import begun, new_document, replayed, standing_records
 from japanner.painting.model import MATERIALS, PLACES, ROLES
@@ -32,6 +31,7 @@ from japanner.painting.operations import (
 from japanner.raster.modes import MODES
 from japanner.stroke.brush import Brush
 from japanner.stroke.shipped import shipped_brushes
+from tests.paintings import HARD, same_painting
 
 BRUSHES = [brush.with_changes(size_px=min(brush.size_px, 40)) for brush in shipped_brushes()]
 

@@ -8,10 +8,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 from PIL import Image, ImageChops
 from PySide6.QtGui import QImage, QPainter
-from tests.raster import w3c
 
 from japanner.errors import InputError
 from japanner.raster.modes import BY_OPENRASTER, MODES, blend
+from tests.raster import w3c
 
 CODE = 1 / 65535
 # The W3C recommendation's formulas at (Cb, Cs), opaque; and the straight result at

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from tests.paintings import HARD
 
 from japanner.painting.looks import grey_code
 from japanner.painting.model import Part
 from japanner.painting.picture import Picture
 from japanner.review.values import BINS, silhouette_mask, value_histograms
 from japanner.scripting import Script
+from tests.paintings import HARD
 
 
 def disc_on_ground(value, ground):

@@ -6,13 +6,13 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from tests.paintings import HARD, rgba, same_pixels, solid
 
 from japanner.errors import InputError
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
 from japanner.stroke.brush import Brush, Response
 from japanner.stroke.engine import StrokeInProgress
+from tests.paintings import HARD, rgba, same_pixels, solid
 
 SPOT = (80, 80)
 

@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from tests.paintings import HARD, rgba, solid
 
 from japanner.color import lab
 from japanner.color.value import exposed
@@ -14,6 +13,7 @@ from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
 from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
+from tests.paintings import HARD, rgba, solid
 
 DODGE = HARD.with_changes(kind="dodge", stops=1.0)
 SPOT = (80, 80)

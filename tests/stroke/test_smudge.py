@@ -6,7 +6,6 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from tests.paintings import HARD, rgba, same_pixels, solid
 
 from japanner.painting.operations import begin_stroke
 from japanner.raster import accumulate
@@ -17,6 +16,7 @@ from japanner.stroke import _kernels_dab as kernels
 from japanner.stroke import smudge
 from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
+from tests.paintings import HARD, rgba, same_pixels, solid
 
 SMUDGE = Brush("Smudge", kind="smudge", tip="round", edge=0.0, size_px=40, strength=1.0, spacing=0.1, carry=1.0)
 
