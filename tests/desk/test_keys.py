@@ -6,9 +6,10 @@ import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QImage, QPointingDevice
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QLabel
 
 from japanner.color import oklab
+from japanner.desk.keys_view import KeysView
 from tests.desk import ball
 from tests.desk.hand import Hand
 
@@ -250,6 +251,17 @@ def test_the_keys_of_the_design_are_the_ones_in_the_menus(hand):
     wanted = {*letters, *(f"Ctrl+{key}" for key in others), "F1", "F11"}
     assert wanted <= set(keys)
     assert not {"Space", "A", "F"} & set(keys)  # these are held, not pressed
+
+
+def test_f1_shows_all_keys_and_is_not_in_the_way(hand, bench):
+    hand.key(Key.Key_F1)
+    sheet = hand.window.findChild(KeysView)
+    assert sheet.isVisible()
+    assert not sheet.isModal()
+    texts = {label.text() for label in sheet.findChildren(QLabel)}
+    assert {"Q", "Ctrl+Shift+Z", "F, drag", "Look › Mirror the easel"} <= texts
+    QTest.keyClick(sheet, Key.Key_Escape)
+    assert not sheet.isVisible()
 
 
 def test_full_screen_and_right_column(hand):

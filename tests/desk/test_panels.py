@@ -12,6 +12,7 @@ from PySide6.QtWidgets import (
     QComboBox,
     QInputDialog,
     QLineEdit,
+    QMessageBox,
     QPushButton,
     QWidget,
 )
@@ -342,3 +343,8 @@ def test_both_themes_can_be_worn(window, qtbot):
         panel = window.grab().toImage().pixelColor(6, 200)
         expected = srgb_from_hex(THEMES[name]["panel"])
         assert panel.getRgbF()[:3] == pytest.approx(expected, abs=0.01)
+        # Dialogs too: their text has the theme's colour, so their ground must have it as well.
+        for dialog in (QMessageBox(window), QInputDialog(window)):
+            dialog.show()
+            assert dialog.grab().toImage().pixelColor(2, 2).getRgbF()[:3] == pytest.approx(expected, abs=0.01)
+            dialog.close()

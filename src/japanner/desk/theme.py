@@ -6,7 +6,7 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Final
 
-from PySide6.QtGui import QColor, QFont, QFontDatabase
+from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
 from japanner.color.lab import luminance_from_lightness
@@ -71,6 +71,7 @@ def apply_theme(app: QApplication, name: str = "Lacquer") -> None:
     values = {**THEMES[name], "assets": ASSETS.as_posix()}
     for key in sorted(values, key=len, reverse=True):
         sheet = sheet.replace(f"@{key}", values[key])
+    app.setPalette(_palette())
     app.setFont(font(12))
     app.setStyleSheet(sheet)
 
@@ -82,6 +83,21 @@ def font(size_px: int, *, bold: bool = False) -> QFont:
     result.setWeight(QFont.Weight.DemiBold if bold else QFont.Weight.Normal)
     result.setFeature(QFont.Tag("tnum"), 1)
     return result
+
+
+def _palette() -> QPalette:
+    """For what the style sheet does not reach, such as the lists of file dialogs."""
+    role = QPalette.ColorRole
+    colours = {
+        role.Window: "panel", role.WindowText: "text", role.Base: "tile", role.AlternateBase: "panel",
+        role.Text: "text", role.Button: "tile", role.ButtonText: "text", role.Highlight: "active",
+        role.HighlightedText: "gold", role.ToolTipBase: "panel", role.ToolTipText: "text",
+        role.PlaceholderText: "quiet", role.Mid: "hairline", role.Link: "gold",
+    }  # fmt: skip
+    palette = QPalette()
+    for where, name in colours.items():
+        palette.setColor(where, theme[name])
+    return palette
 
 
 @lru_cache(maxsize=200)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QInputDialog, QMessageBox
 
 from japanner import __version__
 from japanner.desk.commands import Command
+from japanner.desk.keys_view import KeysView
 from japanner.desk.theme import THEMES, theme
 from japanner.painting.looks import LOOKS
 from japanner.painting.model import MATERIALS, PLACES, ROLES, STEP_NAMES, Layer, Part
@@ -285,13 +286,7 @@ def _show_keys(window: MainWindow) -> None:
         for action in window.actions_by_text.values()
         if not action.shortcut().isEmpty()
     ]
-    lines = "".join(
-        f"<tr><td style='padding-right:18px'><b>{keys}</b></td><td>{words}</td></tr>" for keys, words in (*HELD, *rows)
-    )
-    box = QMessageBox(window)
-    box.setWindowTitle("Keys")
-    box.setText(f"<table>{lines}</table>")
-    box.exec()
+    KeysView(window, [*HELD, *rows]).show()
 
 
 def _show_about(window: MainWindow) -> None:

@@ -1,0 +1,39 @@
+"""All keys on one sheet, beside the painting and not in its way."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from PySide6.QtWidgets import QDialog, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+__all__ = ["KeysView"]
+
+COLUMNS = 2
+
+
+class KeysView(QDialog):
+    """Rows of key and words, in two columns; Escape closes it."""
+
+    def __init__(self, parent: QWidget, rows: Sequence[tuple[str, str]]) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Keys")
+        sheet = QWidget()
+        grid = QGridLayout(sheet)
+        grid.setHorizontalSpacing(14)
+        grid.setVerticalSpacing(3)
+        length = -(-len(rows) // COLUMNS)
+        for index, (keys, words) in enumerate(rows):
+            column, row = divmod(index, length)
+            key, what = QLabel(keys), QLabel(words)
+            key.setObjectName("gold")
+            what.setObjectName("small")
+            grid.addWidget(key, row, 2 * column)
+            grid.addWidget(what, row, 2 * column + 1)
+        grid.setColumnMinimumWidth(1, 270)
+        grid.setRowStretch(length, 1)
+        scroll = QScrollArea()
+        scroll.setWidget(sheet)
+        scroll.setWidgetResizable(True)
+        column_layout = QVBoxLayout(self)
+        column_layout.addWidget(scroll)
+        self.resize(820, 520)
