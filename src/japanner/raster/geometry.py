@@ -7,8 +7,8 @@ from typing import Final, NamedTuple
 
 __all__ = ["TILE", "Key", "Rect", "union"]
 
-# A float accumulator of one tile (1 MiB) stays in a core's second cache while layers stream by. Measured beside
-# 128 px: a third less time for large dabs and for compositing (fewer calls per pixel), three times the undo memory.
+# A float accumulator of one tile (1 MiB) fits a core's second cache. Beside 128 px, a 500 px dab took half the time
+# and ten composed layers a quarter less (fewer calls per pixel); a tile kept for undo is four times as large.
 TILE: Final = 256
 
 Key = tuple[int, int]
