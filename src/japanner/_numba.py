@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from numba import boolean, float32, float64, int64, njit, uint8, uint16, uint32, void
+from numba import boolean, float32, float64, int32, int64, njit, uint8, uint16, uint32, void
 from numba.core.types import Array
 
-__all__ = ["AREA", "FLAG", "FLOATS", "I64", "ONE_F", "PICTURE", "PLANE", "PLANES", "STORED", "STORED_IN", "TABLE"]
-__all__ += ["BYTES", "NUMBER", "PICTURE_IN", "PLANES_IN", "POINTS", "POINTS_IN", "SERIES", "SERIES_IN"]
-__all__ += ["inlined", "kernel", "void"]
+__all__ = ["AREA", "BYTES", "FLAG", "FLAGS", "FLAGS_IN", "FLOATS", "I64", "LABELS_IN", "NUMBER", "ONE_F", "PICTURE"]
+__all__ += ["PICTURE_IN", "PLANE", "PLANES", "PLANES_IN", "POINTS", "POINTS_IN", "SERIES", "SERIES_IN", "STORED"]
+__all__ += ["STORED_IN", "TABLE", "inlined", "kernel", "void"]
 
 # Argument types of kernels; `_IN` arguments are only read, and may be frozen arrays.
 I64, ONE_F, FLAG = int64, float32, boolean
@@ -20,6 +20,8 @@ PLANES, PLANES_IN = float32[:, :, ::1], Array(float32, 3, "C", readonly=True)
 PLANE, TABLE = float32[:, ::1], Array(float32, 1, "C", readonly=True)
 FLOATS = Array(float32, 2, "C", readonly=True)
 PICTURE, PICTURE_IN = uint32[:, ::1], Array(uint32, 2, "C", readonly=True)
+FLAGS, FLAGS_IN = uint8[:, ::1], Array(uint8, 2, "C", readonly=True)
+LABELS_IN = Array(int32, 2, "C", readonly=True)
 BYTES = Array(uint8, 1, "C", readonly=True)
 NUMBER = float64
 SERIES, SERIES_IN = float64[::1], Array(float64, 1, "C", readonly=True)

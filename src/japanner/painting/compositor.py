@@ -20,10 +20,11 @@ from japanner.raster import accumulate
 from japanner.raster.accumulate import Accumulator
 from japanner.raster.geometry import TILE, Key, Rect
 from japanner.raster.modes import WHOLE, blend_tile
+from japanner.raster.neutral import is_neutral
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
 
-__all__ = ["Compositor", "Step", "flattened", "plan", "silhouette_tile"]
+__all__ = ["Compositor", "Step", "flattened", "part_plan", "plan", "shown_tile", "silhouette_tile", "state_after"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -43,13 +44,15 @@ class Step:
 
 def plan(painting: Painting) -> tuple[Step, ...]:
     """The steps that make the picture, from back to front; what is hidden is left out."""
-    steps: list[Step] = []
-    for part in painting.parts:
-        if part.shown:
-            steps += [Step(layer, layer.strength * part.strength) for layer in _shown(part, "behind")]
-            steps += _body(part)
-            steps += [Step(layer, layer.strength * part.strength) for layer in _shown(part, "over")]
-    return tuple(steps)
+    return tuple(step for part in painting.parts if part.shown for step in part_plan(part))
+
+
+def part_plan(part: Part) -> list[Step]:
+    """The steps of one part, shown or not."""
+    steps = [Step(layer, layer.strength * part.strength) for layer in _shown(part, "behind")]
+    steps += _body(part)
+    steps += [Step(layer, layer.strength * part.strength) for layer in _shown(part, "over")]
+    return steps
 
 
 def _shown(part: Part, place: str) -> list[Layer]:
@@ -69,13 +72,21 @@ def _body(part: Part) -> list[Step]:
 
 def silhouette_tile(part: Part, key: Key) -> NDArray[np.float32] | None:
     """Coverage 0..1 (TILE, TILE) of the part's silhouette, shown or not; None where there is none."""
-    tiles = [layer.pixels.tiles[key] for layer in part.flats if key in layer.pixels.tiles]
+    tiles = [tile for layer in part.flats if (tile := shown_tile(layer, key)) is not None]
     if not tiles:
         return None
     acc = accumulate.blank()
     for tile in tiles:
         blend_tile("Normal", acc, tile)
     return acc[3]
+
+
+def shown_tile(layer: Layer, key: Key) -> NDArray[np.uint16] | None:
+    """The layer's tile through its mask; None where there is no paint."""
+    tile = layer.pixels.tiles.get(key)
+    if tile is None or layer.mask is None:
+        return tile
+    return accumulate.masked(tile, layer.mask.pixels.tile(key), layer.mask.ground)
 
 
 @dataclass(eq=False)
@@ -95,8 +106,8 @@ class _State:
                 accumulate.merge(self.acc, self.group, step.strength, area)
                 self.group = None
             return
-        tile = step.layer.pixels.tiles.get(key)
-        if tile is None:
+        tile = shown_tile(step.layer, key)
+        if tile is None or is_neutral(tile, step.layer.mode):
             return
         if step.grouped and self.group is None:
             if step.atop:
@@ -106,6 +117,16 @@ class _State:
         target = self.group if grouped and self.group is not None else self.acc
         # The picture lies on the ground, which is opaque; only a group has coverage of its own.
         blend_tile(step.layer.mode, target, tile, step.strength, atop=step.atop, opaque=not grouped, area=area)
+
+
+def state_after(painting: Painting, steps: tuple[Step, ...], key: Key, *, grouped: bool) -> Accumulator:
+    """What comes of `steps`: the open group (`grouped`; an empty one if none is open), else the picture so far."""
+    state = _State(accumulate.filled(painting.ground))
+    for step in steps:
+        state.take(step, key, WHOLE)
+    if grouped:
+        return accumulate.blank() if state.group is None else state.group
+    return state.acc
 
 
 class Compositor:
@@ -167,8 +188,11 @@ class _Same:
 def _fingerprint(step: Step, key: Key) -> tuple[object, ...]:
     if step.layer is None:
         return (step.strength,)
-    tile = step.layer.pixels.tiles.get(key)
-    return (_Same(tile), step.layer.mode if tile is not None else "", step.strength, step.atop, step.grouped)
+    layer = step.layer
+    tile = layer.pixels.tiles.get(key)
+    mode = layer.mode if tile is not None else ""
+    mask = () if layer.mask is None else (_Same(layer.mask.pixels.tiles.get(key)), layer.mask.ground)
+    return (_Same(tile), mode, step.strength, step.atop, step.grouped, *mask)
 
 
 def flattened(painting: Painting) -> Raster:

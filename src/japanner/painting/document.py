@@ -10,7 +10,6 @@ from typing import Any, Final
 from japanner.errors import InputError
 from japanner.painting.model import Painting
 from japanner.painting.operations import Change, Operation, operation_from_record, to_record
-from japanner.raster.tiles import TILE_BYTES
 
 __all__ = ["Document", "begun", "new_document", "replayed", "standing_records"]
 
@@ -112,15 +111,15 @@ class Document:
 
 def _tiles_lost(before: Painting, after: Painting) -> int:
     """Bytes of tiles that only `before` holds."""
-    kept = {layer.uid: layer.pixels for _, layer in after.layers()}
+    kept = dict(after.rasters())
     lost = 0
-    for _, layer in before.layers():
-        now = kept.get(layer.uid)
-        if now is layer.pixels:
+    for name, raster in before.rasters():
+        now = kept.get(name)
+        if now is raster:
             continue
         tiles = {} if now is None else now.tiles
-        lost += sum(tiles.get(key) is not tile for key, tile in layer.pixels.tiles.items())
-    return lost * TILE_BYTES
+        lost += sum(tile.nbytes for key, tile in raster.tiles.items() if tiles.get(key) is not tile)
+    return lost
 
 
 def standing_records(records: Iterable[Record]) -> list[Record]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
@@ -11,7 +11,7 @@ from japanner import checks
 from japanner.errors import InputError
 from japanner.raster.geometry import Rect
 from japanner.raster.modes import MODES
-from japanner.raster.tiles import LONGEST_SIDE, Raster
+from japanner.raster.tiles import LONGEST_SIDE, Raster, Sheet
 from japanner.stroke.engine import checked_colour
 
 __all__ = [
@@ -21,8 +21,11 @@ __all__ = [
     "PLACES",
     "ROLES",
     "STEP_NAMES",
+    "TARGETS",
+    "Frisket",
     "Layer",
     "Light",
+    "Mask",
     "Painting",
     "Part",
 ]
@@ -44,6 +47,8 @@ ROLES: Final = (
     "strays",
     "glow",
 )
+TARGETS: Final = ("paint", "mask")
+"""What of a layer an operation works on."""
 STEP_NAMES: Final = ("accent", "shadow", "halftone", "light", "highlight")
 DEFAULT_SCALE: Final = (10.0, 28.0, 48.0, 68.0, 90.0)
 LARGEST_AREA_PX: Final = 200_000_000
@@ -68,8 +73,35 @@ class Light:
 
 
 @dataclass(frozen=True, eq=False)
+class Mask:
+    """A grey sheet that hides parts of a layer: what is black on it hides, what is white shows.
+
+    pixels: neutral paint on the sheet. ground: the grey of the bare sheet, 0 or 1. A brush paints on it as on
+    any layer, and wiping bares the sheet again.
+    """
+
+    pixels: Raster
+    ground: float = 1.0
+
+    def __post_init__(self) -> None:
+        if self.ground not in (0, 1):
+            raise InputError(f"ground: expected 0 or 1, got {self.ground!r}")
+
+
+@dataclass(frozen=True, eq=False)
+class Frisket:
+    """The temporary limit to where paint goes. curve: the nodes it was drawn from, if it can be edited as a curve."""
+
+    sheet: Sheet
+    curve: tuple[tuple[float, ...], ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
 class Layer:
-    """One sheet of paint. `uid` names it for good, whatever it is called and wherever it moves."""
+    """One sheet of paint. `uid` names it for good, whatever it is called and wherever it moves.
+
+    hold_edges: paint goes only where the layer has paint already.
+    """
 
     uid: int
     name: str
@@ -79,6 +111,8 @@ class Layer:
     mode: str = "Normal"
     strength: float = 1.0
     shown: bool = True
+    hold_edges: bool = False
+    mask: Mask | None = None
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 80)
@@ -87,6 +121,7 @@ class Layer:
         checks.one_of("mode", self.mode, MODES)
         checks.number("strength", self.strength, 0, 1)
         _flag("shown", self.shown)
+        _flag("hold_edges", self.hold_edges)
 
 
 @dataclass(frozen=True, eq=False)
@@ -124,7 +159,11 @@ class Part:
 
 @dataclass(frozen=True, eq=False)
 class Painting:
-    """The document. ground: encoded colour behind everything; parts stand from back to front."""
+    """The document.
+
+    ground: encoded colour behind everything; parts stand from back to front. pictures: PNG data that operations
+    refer to, by the SHA-256 of the data.
+    """
 
     width: int
     height: int
@@ -134,6 +173,8 @@ class Painting:
     light: Light = field(default_factory=Light)
     parts: tuple[Part, ...] = ()
     next_uid: int = 1
+    frisket: Frisket | None = None
+    pictures: Mapping[str, bytes] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         checks.integer("width", self.width, 1, LONGEST_SIDE)
@@ -155,6 +196,15 @@ class Painting:
         for part in self.parts:
             for layer in part.layers:
                 yield part, layer
+
+    def rasters(self) -> Iterator[tuple[object, Raster]]:
+        """Every raster of the painting with a name that stays the same from version to version."""
+        for _, layer in self.layers():
+            yield layer.uid, layer.pixels
+            if layer.mask is not None:
+                yield (layer.uid, "mask"), layer.mask.pixels
+        if self.frisket is not None:
+            yield "frisket", self.frisket.sheet
 
     def part(self, uid: int) -> Part:
         for part in self.parts:

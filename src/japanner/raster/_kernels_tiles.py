@@ -147,3 +147,40 @@ def premultiply(src, out):
             out[3, y, x] = src[3, y, x]
             for c in range(uintp(3)):
                 out[c, y, x] = np.uint16((np.uint32(src[c, y, x]) * coverage + np.uint32(32767)) // np.uint32(65535))
+
+
+@kernel(void(STORED_IN, STORED_IN, STORED, *AREA))
+def mix_tile(base, limit, out, top, bottom, left, right):
+    """From `base` to `out` by the share that `limit` (1, T, T) lets through, in place of `out`."""
+    unit = F(1 / 65535)
+    for c in range(uintp(4)):
+        for y in range(uintp(top), uintp(bottom)):
+            for x in range(uintp(left), uintp(right)):
+                old, share = F(base[c, y, x]), F(limit[0, y, x]) * unit
+                out[c, y, x] = np.uint16(old + share * (F(out[c, y, x]) - old) + HALF)
+
+
+@kernel(void(STORED_IN, STORED, *AREA))
+def hold_edges(base, out, top, bottom, left, right):
+    """Give `out` the coverage of `base`; its straight colours stay."""
+    for y in range(uintp(top), uintp(bottom)):
+        for x in range(uintp(left), uintp(right)):
+            held, coverage = base[3, y, x], out[3, y, x]
+            if held == coverage:
+                continue
+            for c in range(uintp(3)):
+                # Paint that was taken off altogether leaves no colour to go by: the old one stays.
+                level = F(out[c, y, x]) * (F(held) / F(coverage)) if coverage > 0 else F(base[c, y, x])
+                out[c, y, x] = min(np.uint16(level + HALF), held)
+            out[3, y, x] = held
+
+
+@kernel(void(STORED_IN, STORED_IN, ONE_F, STORED, *AREA))
+def mask_tile(src, mask, ground, out, top, bottom, left, right):
+    """`src` seen through a grey sheet: neutral paint `mask` on a sheet of grey `ground` 0..1."""
+    unit, bare = F(1 / 65535), ground * FULL
+    for y in range(uintp(top), uintp(bottom)):
+        for x in range(uintp(left), uintp(right)):
+            share = (F(mask[1, y, x]) + (FULL - F(mask[3, y, x])) * unit * bare) * unit
+            for c in range(uintp(4)):
+                out[c, y, x] = np.uint16(F(src[c, y, x]) * share + HALF)

@@ -9,7 +9,7 @@ from japanner.raster import _kernels_tiles as kernels
 from japanner.raster.geometry import TILE, Rect
 from japanner.raster.modes import WHOLE
 
-__all__ = ["blank", "copied", "filled", "loaded", "merge", "show", "store_into", "stored"]
+__all__ = ["blank", "copied", "filled", "loaded", "masked", "merge", "show", "store_into", "stored"]
 
 Accumulator = NDArray[np.float32]
 
@@ -55,6 +55,13 @@ def store_into(acc: Accumulator, out: NDArray[np.uint16], area: Rect = WHOLE) ->
 def merge(acc: Accumulator, group: Accumulator, strength: float, area: Rect = WHOLE) -> None:
     """Lay an isolated group over `acc`, in place, at `strength` 0..1."""
     kernels.merge_tile(acc, group, np.float32(strength), *area.rows_and_columns)
+
+
+def masked(tile: NDArray[np.uint16], mask: NDArray[np.uint16], ground: float) -> NDArray[np.uint16]:
+    """A tile seen through a grey sheet: neutral paint `mask` (premultiplied) on a sheet of grey `ground` 0..1."""
+    out = np.empty_like(tile)
+    kernels.mask_tile(tile, mask, np.float32(ground), out, *WHOLE.rows_and_columns)
+    return out
 
 
 def show(acc: Accumulator, picture: NDArray[np.uint32], corner: tuple[int, int], area: Rect = WHOLE) -> None:

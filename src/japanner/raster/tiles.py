@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from typing import Final
+from typing import ClassVar, Final, Self
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,7 +14,7 @@ from japanner.errors import InputError
 from japanner.raster import _kernels_tiles as kernels
 from japanner.raster.geometry import TILE, Key, Rect
 
-__all__ = ["EMPTY_TILE", "LONGEST_SIDE", "Raster", "premultiplied", "straight"]
+__all__ = ["EMPTY_TILE", "LONGEST_SIDE", "TILE_BYTES", "Raster", "Sheet", "premultiplied", "straight"]
 
 Tile = NDArray[np.uint16]
 
@@ -23,6 +23,7 @@ TILE_BYTES: Final = 4 * TILE * TILE * 2
 
 EMPTY_TILE: Final[Tile] = np.zeros((4, TILE, TILE), np.uint16)
 EMPTY_TILE.setflags(write=False)
+EMPTY_SHEET_TILE: Final[Tile] = EMPTY_TILE[3:]
 
 
 @dataclass(frozen=True, eq=False)
@@ -32,6 +33,9 @@ class Raster:
     A value: tiles are never written to after they are in a raster, so versions share them freely.
     A tile that is missing is empty; pixels of edge tiles beyond the canvas are always empty.
     """
+
+    PLANES: ClassVar[int] = 4
+    EMPTY: ClassVar[Tile] = EMPTY_TILE
 
     width: int
     height: int
@@ -47,24 +51,24 @@ class Raster:
 
     @property
     def byte_count(self) -> int:
-        return len(self.tiles) * TILE_BYTES
+        return len(self.tiles) * TILE_BYTES * self.PLANES // 4
 
     def tile(self, key: Key) -> Tile:
-        return self.tiles.get(key, EMPTY_TILE)
+        return self.tiles.get(key, self.EMPTY)
 
     def bounds(self) -> Rect:
         """The smallest rectangle of canvas pixels that holds all paint."""
         found = Rect(0, 0, 0, 0)
         for key, tile in self.tiles.items():
-            rows, columns = tile[3].any(axis=1).nonzero()[0], tile[3].any(axis=0).nonzero()[0]
+            rows, columns = tile[-1].any(axis=1).nonzero()[0], tile[-1].any(axis=0).nonzero()[0]
             if rows.size:
                 local = Rect(int(columns[0]), int(rows[0]), int(columns[-1]) + 1, int(rows[-1]) + 1)
                 found = found.united(local.moved(key[1] * TILE, key[0] * TILE))
         return found.intersected(self.rect)
 
     def read(self, area: Rect) -> NDArray[np.uint16]:
-        """Pixels of `area` as uint16 (4, height, width); what lies outside the canvas reads as empty."""
-        result = np.zeros((4, area.height, area.width), np.uint16)
+        """Pixels of `area` as uint16 (planes, height, width); what lies outside the canvas reads as empty."""
+        result = np.zeros((self.PLANES, area.height, area.width), np.uint16)
         for key, local in area.tiles():
             tile = self.tiles.get(key)
             if tile is not None:
@@ -74,11 +78,13 @@ class Raster:
                 ]
         return result
 
-    def written(self, x: int, y: int, pixels: NDArray[np.uint16]) -> Raster:
-        """The raster with uint16 (4, h, w) `pixels` in place of what was at (x, y); the canvas clips them."""
-        if pixels.ndim != 3 or pixels.shape[0] != 4 or pixels.dtype != np.uint16:
-            raise InputError(f"pixels: expected uint16 of shape (4, h, w), got {pixels.dtype} {pixels.shape}")
-        if (pixels[:3] > pixels[3]).any():
+    def written(self, x: int, y: int, pixels: NDArray[np.uint16]) -> Self:
+        """The raster with uint16 (planes, h, w) `pixels` in place of what was at (x, y); the canvas clips them."""
+        if pixels.ndim != 3 or pixels.shape[0] != self.PLANES or pixels.dtype != np.uint16:
+            raise InputError(
+                f"pixels: expected uint16 of shape ({self.PLANES}, h, w), got {pixels.dtype} {pixels.shape}"
+            )
+        if (pixels[:-1] > pixels[-1]).any():
             raise InputError("pixels: expected premultiplied colour, got a channel above its coverage")
         area = Rect(x, y, x + pixels.shape[2], y + pixels.shape[1]).intersected(self.rect)
         fresh: dict[Key, Tile] = {}
@@ -89,16 +95,39 @@ class Raster:
             fresh[key] = tile
         return self.with_tiles(fresh)
 
-    def with_tiles(self, fresh: Mapping[Key, Tile]) -> Raster:
+    def with_tiles(self, fresh: Mapping[Key, Tile]) -> Self:
         """The raster with some tiles replaced; empty ones are dropped, and the rest is frozen."""
         tiles = dict(self.tiles)
         for key, tile in fresh.items():
-            if tile[3].any():
+            if tile[-1].any():
                 tile.setflags(write=False)
                 tiles[key] = tile
             else:
                 tiles.pop(key, None)
         return replace(self, tiles=tiles)
+
+
+@dataclass(frozen=True, eq=False)
+class Sheet(Raster):
+    """Coverage alone, in 0..65535, as tiles of uint16 (1, TILE, TILE): what a frisket lets through."""
+
+    PLANES: ClassVar[int] = 1
+    EMPTY: ClassVar[Tile] = EMPTY_SHEET_TILE
+
+    @staticmethod
+    def of(coverage: NDArray[np.floating], x: int, y: int, width: int, height: int) -> Sheet:
+        """A sheet of `width` x `height` with coverage 0..1 (h, w) at (x, y) and none elsewhere."""
+        codes = np.rint(np.clip(coverage, 0, 1) * np.float32(65535)).astype(np.uint16)
+        return Sheet(width, height).written(x, y, codes[None])
+
+    @staticmethod
+    def of_codes(codes: NDArray[np.uint8], area: Rect, width: int, height: int) -> Sheet:
+        """A sheet of `width` x `height` with coverage 0..255 in `area` and none elsewhere."""
+        return Sheet(width, height).written(area.x0, area.y0, codes[None].astype(np.uint16) * np.uint16(257))
+
+    def coverage(self, area: Rect) -> NDArray[np.float32]:
+        """Coverage 0..1 of `area`, float32 (h, w)."""
+        return self.read(area)[0].astype(np.float32) / np.float32(65535)
 
 
 def straight(pixels: NDArray[np.uint16]) -> NDArray[np.uint16]:

@@ -8,6 +8,7 @@ import numpy as np
 
 from japanner import checks
 from japanner.raster.geometry import Key, Rect
+from japanner.raster.limit import FREE, Limit
 from japanner.raster.tiles import Raster
 from japanner.stroke import dabs
 from japanner.stroke.brush import Brush
@@ -41,10 +42,14 @@ class StrokeInProgress:
         *,
         wipe: bool = False,
         visible: VisibleTile | None = None,
+        limit: Limit = FREE,
     ) -> None:
-        """`wipe`: the brush takes paint off instead; `visible`: gives tiles of the picture to pick up from."""
+        """`wipe`: the brush takes paint off instead; `visible`: gives tiles of the picture to pick up from;
+        `limit`: where the paint may change.
+        """
         self.base = base
         self.brush = brush
+        self._limit = limit
         self.samples: list[PenSample] = []
         self._path = DabPath(lambda pressure: dabs.step_px(brush, pressure))
         kind = "wipe" if wipe else brush.kind
@@ -77,5 +82,13 @@ class StrokeInProgress:
         """Paint the dabs of path pieces, many at once: what comes out does not depend on how they are bundled."""
         path = np.concatenate(pieces) if pieces else np.empty((0, 3))
         rows, step = dabs.rows_for(self.brush, path), self._stroke.BATCH
-        bundles = [rows[start : start + step] for start in range(0, len(rows), step)]
-        return [area for bundle in bundles for area in self._stroke.put(bundle)]
+        return [area for start in range(0, len(rows), step) for area in self._put_bundle(rows[start : start + step])]
+
+    def _put_bundle(self, rows: dabs.DabRows) -> list[Rect]:
+        areas = self._stroke.put(rows)
+        if not self._limit.free:
+            # The areas of one bundle do not overlap, and hold nothing yet of what the limit keeps out.
+            for area in areas:
+                for key, local in area.tiles():
+                    self._limit.apply(key, self.base.tile(key), self.tiles[key], local)
+        return areas

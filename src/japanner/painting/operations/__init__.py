@@ -1,0 +1,124 @@
+"""Operations: the small records that make every change, in the window, in scripts, and on replay.
+
+Each is a frozen dataclass of JSON-ready fields whose `apply` takes a painting and gives the new one and
+what changed. The same record on the same painting always gives the same bytes.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import fields
+from typing import Any, Final
+
+from japanner import checks
+from japanner.errors import InputError
+from japanner.painting.operations.base import Change, Operation
+from japanner.painting.operations.fills import Fill, FloodFill, Gradient
+from japanner.painting.operations.friskets import ChangeFrisket, DropFrisket, SetFrisket
+from japanner.painting.operations.masks import AddMask, ApplyMask, ChangeMask, DropMask
+from japanner.painting.operations.merging import FlattenPart, MergeDown
+from japanner.painting.operations.strokes import Stroke, begin_stroke
+from japanner.painting.operations.structure import (
+    AddLayer,
+    AddPart,
+    DeleteLayer,
+    DeletePart,
+    DuplicateLayer,
+    DuplicatePart,
+    MoveLayer,
+    MovePart,
+    SetLayer,
+    SetLight,
+    SetPainting,
+    SetPart,
+)
+
+__all__ = [
+    "OPERATIONS",
+    "AddLayer",
+    "AddMask",
+    "AddPart",
+    "ApplyMask",
+    "Change",
+    "ChangeFrisket",
+    "ChangeMask",
+    "DeleteLayer",
+    "DeletePart",
+    "DropFrisket",
+    "DropMask",
+    "DuplicateLayer",
+    "DuplicatePart",
+    "Fill",
+    "FlattenPart",
+    "FloodFill",
+    "Gradient",
+    "MergeDown",
+    "MoveLayer",
+    "MovePart",
+    "Operation",
+    "SetFrisket",
+    "SetLayer",
+    "SetLight",
+    "SetPainting",
+    "SetPart",
+    "Stroke",
+    "begin_stroke",
+    "operation_from_record",
+    "to_record",
+]
+
+_ALL: Final[tuple[Any, ...]] = (
+    Stroke,
+    Fill,
+    FloodFill,
+    Gradient,
+    SetFrisket,
+    ChangeFrisket,
+    DropFrisket,
+    AddMask,
+    ChangeMask,
+    ApplyMask,
+    DropMask,
+    AddPart,
+    DuplicatePart,
+    DeletePart,
+    MovePart,
+    SetPart,
+    FlattenPart,
+    AddLayer,
+    DeleteLayer,
+    DuplicateLayer,
+    MoveLayer,
+    SetLayer,
+    MergeDown,
+    SetLight,
+    SetPainting,
+)
+OPERATIONS: Final[dict[str, Any]] = {one.op: one for one in _ALL}
+
+
+def to_record(operation: Operation) -> dict[str, Any]:
+    """The operation as JSON-ready data."""
+    names = (one.name for one in fields(operation))  # type: ignore[arg-type]
+    return {"op": operation.op, **{name: getattr(operation, name) for name in names}}
+
+
+def operation_from_record(record: Mapping[str, Any]) -> Operation:
+    """An operation from JSON data; anything unknown raises InputError."""
+    if not isinstance(record, Mapping):
+        raise InputError(f"operation: expected a record, got {record!r:.60}")
+    kind = OPERATIONS[checks.one_of("op", record.get("op", ""), OPERATIONS)]
+    values = {name: _tuples(value) for name, value in record.items() if name != "op"}
+    known = {one.name for one in fields(kind)}
+    if unknown := sorted(set(values) - known):
+        raise InputError(f"operation {kind.op}: unknown fields {unknown}")
+    try:
+        operation: Operation = kind(**values)
+    except TypeError as error:
+        raise InputError(f"operation {kind.op}: {error}") from None
+    return operation
+
+
+def _tuples(value: Any) -> Any:
+    """Lists as JSON has them, as the tuples that they were."""
+    return tuple(_tuples(one) for one in value) if isinstance(value, list) else value

@@ -1,0 +1,113 @@
+"""Fills: of a silhouette or all of the canvas, from a point, and gradients. A frisket limits them all."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import ClassVar, Final
+
+import numpy as np
+
+from japanner import checks
+from japanner.errors import InputError
+from japanner.painting.frisket import silhouette_sheet
+from japanner.painting.model import Painting
+from japanner.painting.operations.base import Change, Target
+from japanner.painting.reference import difference_from
+from japanner.raster.fill import flooded
+from japanner.raster.gradient import gradient_tiles
+from japanner.raster.limit import Limit
+from japanner.raster.sheets import full
+from japanner.raster.tiles import Raster, Sheet
+
+__all__ = ["FILLS", "Fill", "FloodFill", "Gradient"]
+
+Colour = tuple[float, float, float]
+
+FILLS: Final = ("canvas", "silhouette")
+
+
+@dataclass(frozen=True)
+class Fill:
+    """Fill the silhouette of the layer's part, or all of the canvas; what a frisket keeps out stays."""
+
+    op: ClassVar[str] = "fill"
+    layer: int
+    colour: Colour
+    what: str = "canvas"
+    on: str = "paint"
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        target = Target.of(painting, self.layer, self.on)
+        sheet = _sheet(painting, self.layer, self.what)
+        return target.changed_to(_laid(target.pixels, sheet, target.colour(self.colour)), f"fill {self.what}")
+
+
+@dataclass(frozen=True)
+class FloodFill:
+    """Fill what belongs together with the point x, y.
+
+    reference: what bounds the fill (see `japanner.painting.reference`). tolerance: OKLab distance, in hundredths,
+    up to which a colour still belongs. gap_px: openings up to this wide count as closed. under_px: how far the
+    fill reaches under its bounds.
+    """
+
+    op: ClassVar[str] = "flood fill"
+    layer: int
+    colour: Colour
+    x: float
+    y: float
+    reference: str = "visible"
+    tolerance: float = 12.0
+    gap_px: int = 0
+    under_px: int = 2
+    on: str = "paint"
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        target = Target.of(painting, self.layer, self.on)
+        difference = difference_from(painting, self.x, self.y, self.reference, self.layer)
+        region, area = flooded(
+            difference, int(self.x), int(self.y),
+            tolerance=self.tolerance, gap_px=self.gap_px, under_px=self.under_px,
+        )  # fmt: skip
+        sheet = Sheet.of_codes(region, area, painting.width, painting.height)
+        return target.changed_to(_laid(target.pixels, sheet, target.colour(self.colour)), "fill")
+
+
+@dataclass(frozen=True)
+class Gradient:
+    """A gradient along a drag: linear between two points, or round about the first through the second.
+
+    start, end: encoded colour and coverage at either point. what: as in `Fill`.
+    """
+
+    op: ClassVar[str] = "gradient"
+    layer: int
+    kind: str
+    points: tuple[float, float, float, float]
+    start: tuple[float, float, float, float]
+    end: tuple[float, float, float, float]
+    what: str = "canvas"
+    on: str = "paint"
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        target = Target.of(painting, self.layer, self.on)
+        ends = [(*target.colour(end[:3]), checks.number("coverage", end[3], 0, 1)) for end in (self.start, self.end)]
+        sheet = _sheet(painting, self.layer, self.what)
+        tiles = gradient_tiles(target.pixels, sheet.tiles, self.kind, self.points, ends[0], ends[1])
+        fresh = Limit(sheet).applied(target.pixels, target.pixels.with_tiles(tiles))
+        return target.changed_to(fresh, f"{self.kind} gradient")
+
+
+def _sheet(painting: Painting, layer: int, what: str) -> Sheet:
+    if checks.one_of("what", what, FILLS) == "silhouette":
+        return silhouette_sheet(painting, painting.find(layer)[0])
+    return full(painting.width, painting.height)
+
+
+def _laid(base: Raster, sheet: Sheet, colour: Colour) -> Raster:
+    """A colour laid through a sheet."""
+    if not sheet.tiles:
+        raise InputError("There is nothing to fill here")
+    codes = np.rint(np.array((*colour, 1.0)) * 65535).astype(np.uint16)
+    tile = np.ascontiguousarray(np.broadcast_to(codes[:, None, None], base.EMPTY.shape))
+    return Limit(sheet).applied(base, base.with_tiles(dict.fromkeys(sheet.tiles, tile)))

@@ -1,0 +1,214 @@
+"""Parts and layers: adding, moving, setting; the light, and the painting as a whole."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import Any, ClassVar
+
+from japanner import checks
+from japanner.painting.model import Layer, Light, Painting, Part
+from japanner.painting.operations.base import Change, affected, areas_of, inserted, only
+from japanner.raster.neutral import neutral_raster
+from japanner.raster.tiles import Raster
+
+__all__ = [
+    "AddLayer",
+    "AddPart",
+    "DeleteLayer",
+    "DeletePart",
+    "DuplicateLayer",
+    "DuplicatePart",
+    "MoveLayer",
+    "MovePart",
+    "SetLayer",
+    "SetLight",
+    "SetPainting",
+    "SetPart",
+]
+
+
+@dataclass(frozen=True)
+class AddPart:
+    """A new part in front, or at `index` from the back."""
+
+    op: ClassVar[str] = "add part"
+    name: str
+    material: str = "plain"
+    index: int | None = None
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        part = Part(painting.next_uid, self.name, self.material)
+        parts = inserted(painting.parts, part, self.index)
+        return replace(painting, parts=parts, next_uid=part.uid + 1), Change(f"add part {self.name}", structure=True)
+
+
+@dataclass(frozen=True)
+class DeletePart:
+    op: ClassVar[str] = "delete part"
+    part: int
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        gone = painting.part(self.part)
+        rest = tuple(part for part in painting.parts if part is not gone)
+        return replace(painting, parts=rest), Change(f"delete part {gone.name}", areas_of(gone.layers), structure=True)
+
+
+@dataclass(frozen=True)
+class DuplicatePart:
+    """A copy with all layers, right in front of the part."""
+
+    op: ClassVar[str] = "duplicate part"
+    part: int
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        original, uid = painting.part(self.part), painting.next_uid
+        layers = tuple(replace(layer, uid=uid + 1 + i) for i, layer in enumerate(original.layers))
+        copy = replace(original, uid=uid, name=f"{original.name[:74]} copy", layers=layers)
+        parts = inserted(painting.parts, copy, painting.parts.index(original) + 1)
+        fresh = replace(painting, parts=parts, next_uid=uid + 1 + len(layers))
+        return fresh, Change(f"duplicate part {original.name}", areas_of(layers), structure=True)
+
+
+@dataclass(frozen=True)
+class MovePart:
+    """Move a part to `index` from the back."""
+
+    op: ClassVar[str] = "move part"
+    part: int
+    index: int
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        moved = painting.part(self.part)
+        rest = tuple(part for part in painting.parts if part is not moved)
+        parts = inserted(rest, moved, self.index)
+        return replace(painting, parts=parts), Change(f"move part {moved.name}", areas_of(moved.layers), structure=True)
+
+
+@dataclass(frozen=True)
+class SetPart:
+    """Change name, material, strength, shown or scale of a part."""
+
+    op: ClassVar[str] = "set part"
+    part: int
+    changes: dict[str, Any] = field(default_factory=dict)
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        changes = only(self.changes, ("name", "material", "strength", "shown", "scale"))
+        if "scale" in changes:
+            changes["scale"] = tuple(float(v) for v in checks.in_range("scale", changes["scale"], 0, 100))
+        part = painting.part(self.part)
+        areas = areas_of(part.layers) if {"strength", "shown"} & set(changes) else ()
+        words = f"{', '.join(changes)} of part {part.name}"
+        return painting.with_part(self.part, **changes), Change(words, areas, structure=True)
+
+
+@dataclass(frozen=True)
+class AddLayer:
+    """A new layer, last in its part's build or at `index`.
+
+    neutral: it is filled with the colour that leaves what is beneath as it is in its mode; else it is empty.
+    """
+
+    op: ClassVar[str] = "add layer"
+    part: int
+    role: str
+    name: str = ""
+    place: str = "body"
+    mode: str = "Normal"
+    strength: float = 1.0
+    index: int | None = None
+    neutral: bool = False
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        part = painting.part(self.part)
+        width, height = painting.width, painting.height
+        pixels = neutral_raster(self.mode, width, height) if self.neutral else Raster(width, height)
+        name = self.name or str(self.role).capitalize()
+        layer = Layer(painting.next_uid, name, self.role, pixels, self.place, self.mode, self.strength)
+        fresh = painting.with_part(part.uid, layers=inserted(part.layers, layer, self.index))
+        return replace(fresh, next_uid=layer.uid + 1), Change(f"add layer {name}", structure=True)
+
+
+@dataclass(frozen=True)
+class DeleteLayer:
+    op: ClassVar[str] = "delete layer"
+    layer: int
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        part, gone = painting.find(self.layer)
+        rest = tuple(layer for layer in part.layers if layer is not gone)
+        change = Change(f"delete layer {gone.name}", areas_of(affected(part, gone)), structure=True)
+        return painting.with_part(part.uid, layers=rest), change
+
+
+@dataclass(frozen=True)
+class DuplicateLayer:
+    """A copy right after the layer."""
+
+    op: ClassVar[str] = "duplicate layer"
+    layer: int
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        part, original = painting.find(self.layer)
+        copy = replace(original, uid=painting.next_uid, name=f"{original.name[:74]} copy")
+        layers = inserted(part.layers, copy, part.layers.index(original) + 1)
+        fresh = replace(painting.with_part(part.uid, layers=layers), next_uid=copy.uid + 1)
+        return fresh, Change(f"duplicate layer {original.name}", areas_of([copy]), structure=True)
+
+
+@dataclass(frozen=True)
+class MoveLayer:
+    """Move a layer to `index` in its part's build."""
+
+    op: ClassVar[str] = "move layer"
+    layer: int
+    index: int
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        part, moved = painting.find(self.layer)
+        rest = tuple(layer for layer in part.layers if layer is not moved)
+        fresh = painting.with_part(part.uid, layers=inserted(rest, moved, self.index))
+        return fresh, Change(f"move layer {moved.name}", areas_of([moved]), structure=True)
+
+
+@dataclass(frozen=True)
+class SetLayer:
+    """Change name, role, place, mode, strength, shown or hold_edges of a layer."""
+
+    op: ClassVar[str] = "set layer"
+    layer: int
+    changes: dict[str, Any] = field(default_factory=dict)
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        changes = only(self.changes, ("name", "role", "place", "mode", "strength", "shown", "hold_edges"))
+        part, layer = painting.find(self.layer)
+        areas = areas_of(affected(part, layer)) if set(changes) - {"name", "hold_edges"} else ()
+        words = f"{', '.join(changes)} of layer {layer.name}"
+        return painting.with_layer(self.layer, **changes), Change(words, areas, structure=True)
+
+
+@dataclass(frozen=True)
+class SetLight:
+    """Turn the key light."""
+
+    op: ClassVar[str] = "set light"
+    up_deg: float
+    right_deg: float
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        return replace(painting, light=Light(self.up_deg, self.right_deg)), Change("key light")
+
+
+@dataclass(frozen=True)
+class SetPainting:
+    """Change title, ppi or ground of the painting."""
+
+    op: ClassVar[str] = "set painting"
+    changes: dict[str, Any] = field(default_factory=dict)
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        changes = only(self.changes, ("title", "ppi", "ground"))
+        if "ground" in changes:
+            changes["ground"] = tuple(float(v) for v in checks.in_range("ground", changes["ground"], 0, 1))
+        areas = (painting.rect,) if "ground" in changes else ()
+        return replace(painting, **changes), Change(", ".join(changes), areas)

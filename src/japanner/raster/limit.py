@@ -1,0 +1,49 @@
+"""What may change: every stroke, fill and filter passes through here."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner.raster import _kernels_tiles as kernels
+from japanner.raster.geometry import Key, Rect
+from japanner.raster.modes import WHOLE
+from japanner.raster.parallel import each
+from japanner.raster.tiles import Raster, Sheet
+
+__all__ = ["FREE", "Limit"]
+
+Tile = NDArray[np.uint16]
+
+
+@dataclass(frozen=True, eq=False)
+class Limit:
+    """A frisket lets paint through by its coverage; held edges keep the coverage of the paint that was there."""
+
+    frisket: Sheet | None = None
+    hold_edges: bool = False
+
+    @property
+    def free(self) -> bool:
+        return self.frisket is None and not self.hold_edges
+
+    def apply(self, key: Key, base: Tile, out: Tile, area: Rect = WHOLE) -> None:
+        """Hold `area` of tile `out`, freshly made from `base`, to the limit, in place."""
+        if self.hold_edges:
+            kernels.hold_edges(base, out, *area.rows_and_columns)
+        if self.frisket is not None:
+            kernels.mix_tile(base, self.frisket.tile(key), out, *area.rows_and_columns)
+
+    def applied(self, base: Raster, fresh: Raster) -> Raster:
+        """`fresh`, made from `base`, held to the limit."""
+        if self.free:
+            return fresh
+        keys = [key for key in base.tiles.keys() | fresh.tiles.keys() if base.tile(key) is not fresh.tile(key)]
+        tiles = {key: fresh.tile(key).copy() for key in keys}
+        each(sorted(keys), lambda key: self.apply(key, base.tile(key), tiles[key]))
+        return base.with_tiles(tiles)
+
+
+FREE = Limit()
