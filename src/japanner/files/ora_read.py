@@ -16,12 +16,12 @@ from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.container import Container
 from japanner.files.ora_write import FORMAT
-from japanner.painting.model import LARGEST_AREA_PX, Layer, Light, Painting, Part
+from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Light, Mask, Painting, Part
 from japanner.raster import accumulate
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import BY_OPENRASTER, blend_tile
 from japanner.raster.parallel import WORKERS
-from japanner.raster.tiles import Raster, premultiplied
+from japanner.raster.tiles import Raster, Sheet, premultiplied
 
 __all__ = ["Content", "read"]
 
@@ -67,6 +67,7 @@ def _own(container: Container, name: str) -> Painting:
             light=Light(**state["light"]),
             next_uid=state["next_uid"],
         )
+        frisket = _frisket(painting, state["frisket"], container, name) if "frisket" in state else None
         parts = tuple(_part(painting, record, container, name) for record in state["parts"])
     except (KeyError, TypeError, ValueError, AttributeError, RecursionError) as error:
         if isinstance(error, InputError):
@@ -75,13 +76,16 @@ def _own(container: Container, name: str) -> Painting:
     uids = [part.uid for part in parts] + [layer.uid for part in parts for layer in part.layers]
     if len(set(uids)) != len(uids) or any(uid >= painting.next_uid for uid in uids):
         raise FileFormatError(f"{name} is damaged: two of its layers carry the same number.")
-    return replace(painting, parts=parts)
+    return replace(painting, parts=parts, frisket=frisket)
 
 
 def _part(painting: Painting, record: dict[str, Any], container: Container, name: str) -> Part:
     def layer(fields: dict[str, Any]) -> Layer:
-        rest = {key: value for key, value in fields.items() if key not in ("picture", "spill")}
-        return Layer(pixels=_own_pixels(painting, container, fields, name), **rest)
+        rest = {key: value for key, value in fields.items() if key not in ("picture", "spill", "mask")}
+        mask = None
+        if "mask" in fields:
+            mask = Mask(_pixels(painting, container, fields["mask"], name), fields["mask"]["ground"])
+        return Layer(pixels=_own_pixels(painting, container, fields, name), mask=mask, **rest)
 
     values = {**record, "scale": tuple(record["scale"])}
     layers = tuple(WORKERS.map(layer, values.pop("layers")))
@@ -105,6 +109,12 @@ def _pixels(painting: Painting, container: Container, place: dict[str, Any], nam
     if not (isinstance(x, int) and isinstance(y, int)):
         raise FileFormatError(f"{name} is damaged: {src} has no place on the canvas.")
     return Raster(painting.width, painting.height).written(x, y, premultiplied(picture.pixels))
+
+
+def _frisket(painting: Painting, record: dict[str, Any], container: Container, name: str) -> Frisket:
+    grey = png.read(container.read(record["src"]), f"{name}: {record['src']}", trusted=True).pixels[:1]
+    sheet = Sheet(painting.width, painting.height).written(int(record["x"]), int(record["y"]), grey)
+    return Frisket(sheet, tuple(tuple(float(v) for v in node) for node in record["curve"]))
 
 
 def _journal(container: Container, name: str) -> tuple[dict[str, Any], ...]:

@@ -23,7 +23,7 @@ from japanner import __version__
 from japanner.files import png
 from japanner.files.container import MIMETYPE
 from japanner.files.writing import replacing
-from japanner.painting.compositor import flattened, silhouette_tile
+from japanner.painting.compositor import flattened, shown_tile, silhouette_tile
 from japanner.painting.model import Layer, Painting, Part
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import MODES
@@ -41,18 +41,25 @@ def write(painting: Painting, path: Path, records: Iterable[dict[str, Any]] = ()
         _write_zip(painting, file, list(records))
 
 
-def clipped(layer: Layer, part: Part) -> Raster:
-    """The layer's pixels inside the part's silhouette; the same raster if nothing sticks out."""
+def as_others_see(layer: Layer, part: Part) -> Raster:
+    """The layer's pixels through its mask, inside the silhouette; the same raster if that takes nothing away."""
+    pixels = layer.pixels
+    if layer.mask is not None:
+        pixels = pixels.with_tiles({key: tile for key in pixels.tiles if (tile := shown_tile(layer, key)) is not None})
     if layer.place != "body" or layer in part.flats or not part.flats:
-        return layer.pixels
+        return pixels
+    return _clipped(pixels, part)
+
+
+def _clipped(pixels: Raster, part: Part) -> Raster:
     fresh: dict[Key, NDArray[np.uint16]] = {}
-    for key, tile in layer.pixels.tiles.items():
+    for key, tile in pixels.tiles.items():
         coverage = silhouette_tile(part, key)
         limit = np.zeros(tile.shape[1:], np.float32) if coverage is None else coverage
         cut = np.rint(tile * limit.astype(np.float64)).astype(np.uint16)
         if not np.array_equal(cut, tile):
             fresh[key] = cut
-    return layer.pixels.with_tiles(fresh) if fresh else layer.pixels
+    return pixels.with_tiles(fresh) if fresh else pixels
 
 
 class _Writer:
@@ -92,9 +99,21 @@ def _write_zip(painting: Painting, file: BinaryIO, records: list[dict[str, Any]]
         places: dict[int, dict[str, Any]] = {}
         stack = _stack(painting, pictures, places)
         pictures.finish()
+        frisket = _frisket(painting, archive)
         archive.writestr("stack.xml", ET.tostring(stack, encoding="utf-8", xml_declaration=True))
-        archive.writestr("japanner/painting.json", json.dumps(_state(painting, places), indent=1))
+        archive.writestr("japanner/painting.json", json.dumps({**_state(painting, places), **frisket}, indent=1))
         archive.writestr("japanner/journal.jsonl", "".join(json.dumps(record) + "\n" for record in records))
+
+
+def _frisket(painting: Painting, archive: zipfile.ZipFile) -> dict[str, Any]:
+    """Store the frisket as a grey picture; what the description says of it."""
+    if painting.frisket is None:
+        return {}
+    area = painting.frisket.sheet.bounds()
+    data = png.encode(painting.frisket.sheet.read(area))
+    archive.writestr("japanner/frisket.png", data, zipfile.ZIP_STORED)
+    curve = [list(node) for node in painting.frisket.curve]
+    return {"frisket": {"src": "japanner/frisket.png", "x": area.x0, "y": area.y0, "curve": curve}}
 
 
 def _write_merged(painting: Painting, merged: Raster, archive: zipfile.ZipFile) -> None:
@@ -141,13 +160,17 @@ def _layer(
     places: dict[int, dict[str, Any]],
 ) -> None:
     src = f"data/layer{layer.uid}.png"
-    inside = clipped(layer, part)
+    inside = as_others_see(layer, part)
     bounds = pictures.add(src, inside)
     places[layer.uid] = {"picture": _place(src, bounds)}
     if inside is not layer.pixels:
         spill = _spill(layer.pixels, inside)
         beside = f"japanner/spill{layer.uid}.png"
         places[layer.uid]["spill"] = {**_place(beside, pictures.add(beside, spill)), "areas": _areas(spill)}
+    if layer.mask is not None:
+        src = f"japanner/mask{layer.uid}.png"
+        mask = _place(src, pictures.add(src, layer.mask.pixels))
+        places[layer.uid]["mask"] = {**mask, "ground": layer.mask.ground}
     ET.SubElement(
         stack,
         "layer",
@@ -222,6 +245,7 @@ def _layer_state(layer: Layer, place: dict[str, Any]) -> dict[str, Any]:
         "mode": layer.mode,
         "strength": layer.strength,
         "shown": layer.shown,
+        "hold_edges": layer.hold_edges,
         **place,
     }
 

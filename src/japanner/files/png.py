@@ -24,6 +24,7 @@ from japanner.errors import FileFormatError
 from japanner.files.writing import replacing
 from japanner.painting.compositor import flattened
 from japanner.painting.model import LARGEST_AREA_PX, Painting
+from japanner.raster.codec import as_8_bit, encoded
 from japanner.raster.tiles import LONGEST_SIDE
 
 __all__ = ["Picture", "as_8_bit", "encode", "export", "read"]
@@ -31,8 +32,6 @@ __all__ = ["Picture", "as_8_bit", "encode", "export", "read"]
 SIGNATURE: Final = b"\x89PNG\r\n\x1a\n"
 AFTER_HEADER: Final = len(SIGNATURE) + 25  # IHDR: length, name, 13 bytes, checksum
 METRES_PER_INCH: Final = 0.0254
-# Level 1 on differences between rows: of what was measured on painted 16-bit layers the fastest, and the smallest.
-COMPRESSION: Final = [cv2.IMWRITE_PNG_COMPRESSION, 1, cv2.IMWRITE_PNG_FILTER, cv2.IMWRITE_PNG_FILTER_UP]
 
 # Pillow's own limit lies below ours, which is checked before Pillow sees a file.
 Image.MAX_IMAGE_PIXELS = None
@@ -47,22 +46,13 @@ class Picture:
     remarks: tuple[str, ...] = ()
 
 
-def as_8_bit(pixels: NDArray[np.uint16]) -> NDArray[np.uint8]:
-    """Codes 0..255 from 0..65535, rounded."""
-    return ((pixels.astype(np.uint32) * 255 + 32767) // 65535).astype(np.uint8)
-
-
 def encode(pixels: NDArray[Any], ppi: float | None = None) -> bytes:
-    """A PNG of straight sRGB channels, uint8 or uint16, shape (3 or 4, h, w)."""
-    order = [2, 1, 0, 3][: pixels.shape[0]]
-    ok, data = cv2.imencode(".png", np.ascontiguousarray(pixels[order].transpose(1, 2, 0)), COMPRESSION)
-    if not ok:
-        raise FileFormatError("The picture could not be encoded as PNG.")
+    """A PNG of straight sRGB channels, uint8 or uint16, shape (3 or 4, h, w), or of one grey (1, h, w)."""
+    raw = encoded(pixels)
     extra = _chunk(b"sRGB", b"\0")
     if ppi is not None:
         per_metre = round(ppi / METRES_PER_INCH)
         extra += _chunk(b"pHYs", struct.pack(">IIB", per_metre, per_metre, 1))
-    raw = data.tobytes()
     return raw[:AFTER_HEADER] + extra + raw[AFTER_HEADER:]
 
 

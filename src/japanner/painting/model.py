@@ -9,6 +9,7 @@ from typing import Any, Final
 
 from japanner import checks
 from japanner.errors import InputError
+from japanner.raster.field import Warp
 from japanner.raster.geometry import Rect
 from japanner.raster.modes import MODES
 from japanner.raster.tiles import LONGEST_SIDE, Raster, Sheet
@@ -113,6 +114,8 @@ class Layer:
     shown: bool = True
     hold_edges: bool = False
     mask: Mask | None = None
+    warp: Warp | None = None
+    """What nudging has done to the pixels since they were last painted on."""
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 80)
@@ -201,10 +204,19 @@ class Painting:
         """Every raster of the painting with a name that stays the same from version to version."""
         for _, layer in self.layers():
             yield layer.uid, layer.pixels
+            if layer.warp is not None:
+                yield (layer.uid, "origin"), layer.warp.origin
             if layer.mask is not None:
                 yield (layer.uid, "mask"), layer.mask.pixels
         if self.frisket is not None:
             yield "frisket", self.frisket.sheet
+
+    def settled(self) -> Painting:
+        """The painting without memory of how nudges came about: as a file holds it."""
+        if all(layer.warp is None for _, layer in self.layers()):
+            return self
+        parts = (replace(p, layers=tuple(replace(layer, warp=None) for layer in p.layers)) for p in self.parts)
+        return replace(self, parts=tuple(parts))
 
     def part(self, uid: int) -> Part:
         for part in self.parts:
@@ -228,6 +240,8 @@ class Painting:
 
     def with_layer(self, uid: int, **changes: Any) -> Painting:
         part, _ = self.find(uid)
+        if "pixels" in changes:
+            changes = {"warp": None, **changes}
         fresh = tuple(replace(one, **changes) if one.uid == uid else one for one in part.layers)
         return self.with_part(part.uid, layers=fresh)
 

@@ -2,23 +2,37 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import Final, TypeVar
 
-__all__ = ["WORKERS", "each"]
+__all__ = ["WORKERS", "each", "watched"]
 
 Item = TypeVar("Item")
+Watcher = Callable[[float], None]
 
 # One pool for the process; two threads fill two cores.
 WORKERS: Final = ThreadPoolExecutor(max_workers=2, thread_name_prefix="tiles")
 
+_watcher: ContextVar[Watcher | None] = ContextVar("watcher", default=None)
+
+
+@contextmanager
+def watched(watcher: Watcher) -> Iterator[None]:
+    """Within this, `each` tells `watcher` what share of its items is done; the watcher stops it by raising."""
+    token = _watcher.set(watcher)
+    try:
+        yield
+    finally:
+        _watcher.reset(token)
+
 
 def each(items: Iterable[Item], work: Callable[[Item], None], worth_it: int = 4) -> None:
     """Run `work` for every item, on all cores from `worth_it` items on; items must not depend on each other."""
-    todo = list(items)
-    if len(todo) < worth_it:
-        for item in todo:
-            work(item)
-    else:
-        list(WORKERS.map(work, todo))
+    todo, watcher = list(items), _watcher.get()
+    results = map(work, todo) if len(todo) < worth_it else WORKERS.map(work, todo)
+    for done, _ in enumerate(results, 1):
+        if watcher is not None:
+            watcher(done / len(todo))

@@ -10,9 +10,10 @@ from japanner import checks
 from japanner.color.value import TONES
 from japanner.errors import InputError
 
-__all__ = ["BRUSH_KINDS", "LARGEST_PX", "PICK_FROM", "SMALLEST_PX", "TIPS", "Brush", "Response"]
+__all__ = ["BRUSH_KINDS", "LARGEST_PX", "NUDGE_WAYS", "PICK_FROM", "SMALLEST_PX", "TIPS", "Brush", "Response"]
 
-BRUSH_KINDS: Final = ("lay", "wipe", "dodge", "burn", "smudge")
+BRUSH_KINDS: Final = ("lay", "wipe", "dodge", "burn", "smudge", "nudge")
+NUDGE_WAYS: Final = ("push", "grow", "shrink", "twirl", "back")
 TIPS: Final = ("mop", "round")
 PICK_FROM: Final = ("layer", "visible")
 SMALLEST_PX: Final = 1.0
@@ -51,7 +52,8 @@ class Brush:
     it per dab, 0..1. edge: 0 hard to 1 soft (round tip; the mop is always soft). spacing: distance of
     dabs as a share of the size, 0.01..1. even: coverage inside one stroke is the greatest of its dabs
     instead of their build-up. stops, tone: exposure of dodge and burn. carry: how far a smudge drags
-    paint, in sizes. pick_from: what a smudge picks up.
+    paint, in sizes. pick_from: what a smudge picks up. nudge: how a nudge moves what is under it; "back" takes
+    moves back.
     """
 
     name: str
@@ -67,6 +69,7 @@ class Brush:
     tone: str = "all"
     carry: float = 0.6
     pick_from: str = "layer"
+    nudge: str = "push"
     pressure_size: Response = field(default_factory=Response)
     pressure_strength: Response = field(default_factory=Response)
     pressure_flow: Response = field(default_factory=Response)
@@ -84,6 +87,7 @@ class Brush:
         checks.number("stops", self.stops, 0, 4)
         checks.number("carry", self.carry, 0.02, 10)
         checks.one_of("pick_from", self.pick_from, PICK_FROM)
+        checks.one_of("nudge", self.nudge, NUDGE_WAYS)
         if not isinstance(self.even, bool):
             raise InputError(f"even: expected true or false, got {self.even!r}")
 

@@ -7,12 +7,14 @@ from collections.abc import Iterable, Sequence
 import numpy as np
 
 from japanner import checks
+from japanner.raster.field import Field, Warp
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.limit import FREE, Limit
 from japanner.raster.tiles import Raster
 from japanner.stroke import dabs
 from japanner.stroke.brush import Brush
 from japanner.stroke.coverage import RESOLVERS, Colour, CoverageStroke, Tile
+from japanner.stroke.nudge import NudgeStroke
 from japanner.stroke.path import DabPath
 from japanner.stroke.samples import PenSample, admitted
 from japanner.stroke.smudge import SmudgeStroke, VisibleTile
@@ -43,9 +45,10 @@ class StrokeInProgress:
         wipe: bool = False,
         visible: VisibleTile | None = None,
         limit: Limit = FREE,
+        warp: Warp | None = None,
     ) -> None:
         """`wipe`: the brush takes paint off instead; `visible`: gives tiles of the picture to pick up from;
-        `limit`: where the paint may change.
+        `limit`: where the paint may change; `warp`: how `base` came from nudges so far.
         """
         self.base = base
         self.brush = brush
@@ -53,9 +56,14 @@ class StrokeInProgress:
         self.samples: list[PenSample] = []
         self._path = DabPath(lambda pressure: dabs.step_px(brush, pressure))
         kind = "wipe" if wipe else brush.kind
-        self._stroke: CoverageStroke | SmudgeStroke
+        self._stroke: CoverageStroke | SmudgeStroke | NudgeStroke
         if kind in RESOLVERS:
             self._stroke = CoverageStroke(base, brush, checked_colour(colour), kind)
+        elif kind == "nudge":
+            origin, field = (warp.origin, warp.field) if warp is not None else (base, Field())
+            self._stroke = NudgeStroke(base, origin, field, brush, limit.frisket)
+            # The frisket has its say in the field; a second time would leave a blend of two pictures at its edge.
+            self._limit = Limit(None, limit.hold_edges)
         else:
             self._stroke = SmudgeStroke(base, brush, visible)
 
@@ -77,6 +85,11 @@ class StrokeInProgress:
     def result(self) -> Raster:
         """The layer's pixels with the stroke on them; its tiles are frozen by this."""
         return self.base.with_tiles(self.tiles)
+
+    def warp(self, result: Raster) -> Warp | None:
+        """How the layer came from nudges, once `result` is its pixels."""
+        stroke = self._stroke
+        return Warp(stroke.origin, stroke.field, result) if isinstance(stroke, NudgeStroke) else None
 
     def _put(self, pieces: list[np.ndarray]) -> list[Rect]:
         """Paint the dabs of path pieces, many at once: what comes out does not depend on how they are bundled."""

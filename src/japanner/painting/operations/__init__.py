@@ -13,10 +13,14 @@ from typing import Any, Final
 from japanner import checks
 from japanner.errors import InputError
 from japanner.painting.operations.base import Change, Operation
+from japanner.painting.operations.canvas import FrameCanvas, ScaleCanvas
 from japanner.painting.operations.fills import Fill, FloodFill, Gradient
+from japanner.painting.operations.filters import Filter
 from japanner.painting.operations.friskets import ChangeFrisket, DropFrisket, SetFrisket
 from japanner.painting.operations.masks import AddMask, ApplyMask, ChangeMask, DropMask
 from japanner.painting.operations.merging import FlattenPart, MergeDown
+from japanner.painting.operations.moving import Transform
+from japanner.painting.operations.pictures import AddPicture, AddTexture
 from japanner.painting.operations.strokes import Stroke, begin_stroke
 from japanner.painting.operations.structure import (
     AddLayer,
@@ -32,13 +36,17 @@ from japanner.painting.operations.structure import (
     SetPainting,
     SetPart,
 )
+from japanner.painting.operations.warping import CageWarp
 
 __all__ = [
     "OPERATIONS",
     "AddLayer",
     "AddMask",
     "AddPart",
+    "AddPicture",
+    "AddTexture",
     "ApplyMask",
+    "CageWarp",
     "Change",
     "ChangeFrisket",
     "ChangeMask",
@@ -49,19 +57,23 @@ __all__ = [
     "DuplicateLayer",
     "DuplicatePart",
     "Fill",
+    "Filter",
     "FlattenPart",
     "FloodFill",
+    "FrameCanvas",
     "Gradient",
     "MergeDown",
     "MoveLayer",
     "MovePart",
     "Operation",
+    "ScaleCanvas",
     "SetFrisket",
     "SetLayer",
     "SetLight",
     "SetPainting",
     "SetPart",
     "Stroke",
+    "Transform",
     "begin_stroke",
     "operation_from_record",
     "to_record",
@@ -93,6 +105,13 @@ _ALL: Final[tuple[Any, ...]] = (
     MergeDown,
     SetLight,
     SetPainting,
+    Filter,
+    Transform,
+    CageWarp,
+    AddPicture,
+    AddTexture,
+    FrameCanvas,
+    ScaleCanvas,
 )
 OPERATIONS: Final[dict[str, Any]] = {one.op: one for one in _ALL}
 

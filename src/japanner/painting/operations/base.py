@@ -10,12 +10,24 @@ from japanner import checks
 from japanner.color import lab, srgb
 from japanner.errors import InputError
 from japanner.painting.model import TARGETS, Layer, Painting, Part
+from japanner.raster.field import Warp
 from japanner.raster.geometry import Rect
 from japanner.raster.limit import Limit
 from japanner.raster.tiles import Raster
 from japanner.stroke.engine import checked_colour
 
-__all__ = ["Change", "Operation", "Target", "affected", "areas_of", "grey_of", "inserted", "only", "tiles_between"]
+__all__ = [
+    "Change",
+    "Operation",
+    "Target",
+    "affected",
+    "areas_of",
+    "grey_of",
+    "inserted",
+    "only",
+    "some_layers",
+    "tiles_between",
+]
 
 
 @dataclass(frozen=True)
@@ -64,11 +76,11 @@ class Target:
         """The colour as it can be laid here: a mask takes the grey of the same value."""
         return grey_of(colour) if self.on == "mask" else checked_colour(colour)
 
-    def with_pixels(self, pixels: Raster) -> Painting:
+    def with_pixels(self, pixels: Raster, warp: Warp | None = None) -> Painting:
         """The painting with other pixels here, whatever the limit."""
         if self.on == "mask" and self.layer.mask is not None:
             return self.painting.with_layer(self.layer.uid, mask=replace(self.layer.mask, pixels=pixels))
-        return self.painting.with_layer(self.layer.uid, pixels=pixels)
+        return self.painting.with_layer(self.layer.uid, pixels=pixels, warp=warp)
 
     def changed_to(self, fresh: Raster, words: str) -> tuple[Painting, Change]:
         """The painting with `fresh` here as far as the limit lets it through, and what that changed."""
@@ -80,6 +92,12 @@ def grey_of(colour: Any) -> tuple[float, float, float]:
     """The neutral colour of the same value."""
     grey = float(srgb.encode(lab.luminance_from_lightness(lab.lightness_from_srgb(checked_colour(colour)))))
     return grey, grey, grey
+
+
+def some_layers(painting: Painting, layers: tuple[int, ...]) -> tuple[int, ...]:
+    """The layers, each once."""
+    checks.integer("number of layers", len(layers), 1, 10000)
+    return tuple(dict.fromkeys(painting.layer(uid).uid for uid in layers))
 
 
 def tiles_between(one: Raster, other: Raster) -> tuple[Rect, ...]:

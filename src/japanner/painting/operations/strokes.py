@@ -30,7 +30,8 @@ def begin_stroke(
         return compositor.tile(painting, plan(painting), key)
 
     colour = target.colour(colour)
-    return StrokeInProgress(target.pixels, brush, colour, wipe=wipe, visible=visible, limit=target.limit)
+    warp = target.layer.warp if on == "paint" else None
+    return StrokeInProgress(target.pixels, brush, colour, wipe=wipe, visible=visible, limit=target.limit, warp=warp)
 
 
 @dataclass(frozen=True)
@@ -55,5 +56,6 @@ class Stroke:
     def finished(self, painting: Painting, stroke: StrokeInProgress, areas: list[Rect]) -> tuple[Painting, Change]:
         """The painting with a stroke that was painted live; `apply` would give the same bytes."""
         kind = "wipe" if self.wipe else stroke.brush.kind
-        fresh = Target.of(painting, self.layer, self.on).with_pixels(stroke.result())
+        result = stroke.result()
+        fresh = Target.of(painting, self.layer, self.on).with_pixels(result, stroke.warp(result))
         return fresh, Change(f"{kind} stroke", tuple(areas))

@@ -1,0 +1,88 @@
+"""The canvas: cropping, extending and scaling it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import ClassVar
+
+from japanner import checks
+from japanner.errors import InputError
+from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Painting
+from japanner.painting.operations.base import Change
+from japanner.raster.geometry import Rect
+from japanner.raster.resample import resized
+from japanner.raster.tiles import LONGEST_SIDE, Raster
+
+__all__ = ["FrameCanvas", "ScaleCanvas"]
+
+Remake = Callable[[Raster], Raster]
+
+
+@dataclass(frozen=True)
+class FrameCanvas:
+    """Give the canvas another frame: crop it, extend it, or both. x, y: the new upper left corner on the old canvas."""
+
+    op: ClassVar[str] = "frame canvas"
+    x: int
+    y: int
+    width: int
+    height: int
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        _check_size(self.width, self.height)
+        x, y = (checks.integer(name, getattr(self, name), -LONGEST_SIDE, LONGEST_SIDE) for name in ("x", "y"))
+        frame = Rect(x, y, x + self.width, y + self.height)
+        if frame.intersected(painting.rect).empty:
+            raise InputError("The new frame lies wholly outside the canvas")
+
+        def reframed(raster: Raster) -> Raster:
+            kept = raster.bounds().intersected(frame)
+            empty = type(raster)(self.width, self.height)
+            return empty if kept.empty else empty.written(kept.x0 - x, kept.y0 - y, raster.read(kept))
+
+        return _remade(painting, self.width, self.height, painting.ppi, reframed), _change("frame canvas", frame)
+
+
+@dataclass(frozen=True)
+class ScaleCanvas:
+    """Scale the whole picture to another size; ppi stays unless given."""
+
+    op: ClassVar[str] = "scale canvas"
+    width: int
+    height: int
+    ppi: float | None = None
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        _check_size(self.width, self.height)
+        ppi = painting.ppi if self.ppi is None else self.ppi
+        fresh = _remade(painting, self.width, self.height, ppi, lambda raster: resized(raster, self.width, self.height))
+        return fresh, _change("scale canvas", fresh.rect)
+
+
+def _change(words: str, frame: Rect) -> Change:
+    return Change(words, (Rect(0, 0, frame.width, frame.height),), structure=True)
+
+
+def _check_size(width: int, height: int) -> None:
+    checks.integer("width", width, 1, LONGEST_SIDE)
+    checks.integer("height", height, 1, LONGEST_SIDE)
+    if width * height > LARGEST_AREA_PX:
+        raise InputError(
+            f"The canvas would have {width * height / 1e6:.0f} Mpx; {LARGEST_AREA_PX / 1e6:.0f} is the most"
+        )
+
+
+def _remade(painting: Painting, width: int, height: int, ppi: float, remake: Remake) -> Painting:
+    """The painting on another canvas, with every raster made anew."""
+
+    def layer(one: Layer) -> Layer:
+        mask = one.mask and replace(one.mask, pixels=remake(one.mask.pixels))
+        return replace(one, pixels=remake(one.pixels), mask=mask, warp=None)
+
+    parts = tuple(replace(part, layers=tuple(layer(one) for one in part.layers)) for part in painting.parts)
+    frisket = None
+    if painting.frisket is not None:
+        sheet = remake(painting.frisket.sheet)
+        frisket = Frisket(sheet) if sheet.tiles else None  # type: ignore[arg-type]
+    return replace(painting, width=width, height=height, ppi=ppi, parts=parts, frisket=frisket)

@@ -1,0 +1,142 @@
+"""Filters that look at neighbours: blur, sharpen, noise."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import cache
+from typing import Any, Final
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner import checks
+from japanner.color import srgb
+from japanner.raster.geometry import TILE, Rect
+from japanner.raster.parallel import each
+from japanner.raster.tiles import Raster, straight
+
+__all__ = ["LARGEST_SIGMA_PX", "blurred", "noisy", "sharpened"]
+
+Planes = NDArray[np.float32]
+
+LARGEST_SIGMA_PX: Final = 400.0
+BAND_PX: Final = 512
+# A wide Gaussian is smooth: at a quarter of its deviation a pixel is still one of many.
+COARSE_FROM_PX: Final = 8.0
+STEPS: Final = 16384
+
+
+def blurred(raster: Raster, sigma_px: float) -> Raster:
+    """The raster under a Gaussian of standard deviation `sigma_px` (0..400), mixed in linear light.
+
+    Premultiplied throughout, so that bare canvas lends no colour; beyond the canvas there is nothing.
+    """
+    checks.number("sigma_px", sigma_px, 0, LARGEST_SIGMA_PX)
+    if sigma_px == 0:
+        return raster
+    reach = int(4 * sigma_px) + 2
+    return _by_bands(raster, reach, reach, lambda pixels: _encoded(_gaussian(_linear(pixels), sigma_px)))
+
+
+def sharpened(raster: Raster, amount: float, sigma_px: float) -> Raster:
+    """Unsharp masking: colours move away from those of their blurred surroundings by `amount` 0..5; coverage stays."""
+    checks.number("amount", amount, 0, 5)
+    checks.number("sigma_px", sigma_px, 0.1, LARGEST_SIGMA_PX)
+
+    def sharpen(pixels: NDArray[np.uint16]) -> NDArray[np.uint16]:
+        planes = pixels.astype(np.float32) / np.float32(65535)
+        soft = _gaussian(planes, sigma_px)
+        around = soft[:3] / np.maximum(soft[3], 1e-6) * planes[3]
+        sharp = np.clip(planes[:3] + np.float32(amount) * (planes[:3] - around), 0, planes[3])
+        return _codes(np.concatenate((sharp, planes[3:])))
+
+    return _by_bands(raster, int(4 * sigma_px) + 2, 0, sharpen)
+
+
+def noisy(raster: Raster, amount: float, seed: int) -> Raster:
+    """Neutral noise of standard deviation `amount` (0..0.5 of the encoded range) on the colours; coverage stays."""
+    checks.number("amount", amount, 0, 0.5)
+    checks.integer("seed", seed, 0, 2**31)
+
+    def noise(tile: NDArray[np.uint16], row: int, column: int) -> NDArray[np.uint16]:
+        random = np.random.Generator(np.random.Philox(key=[seed, row << 16 | column]))
+        grey = random.standard_normal((TILE, TILE), np.float32) * np.float32(amount)
+        planes = tile.astype(np.float32) / np.float32(65535)
+        return _codes(np.concatenate((np.clip(planes[:3] + grey * planes[3], 0, planes[3]), planes[3:])))
+
+    tiles = dict(raster.tiles)
+
+    def work(key: tuple[int, int]) -> None:
+        tiles[key] = noise(raster.tiles[key], *key)
+
+    each(sorted(raster.tiles), work)
+    return raster.with_tiles(tiles)
+
+
+def _by_bands(
+    raster: Raster, reach: int, spread: int, work: Callable[[NDArray[np.uint16]], NDArray[np.uint16]]
+) -> Raster:
+    """Run `work` on the painted area, grown by `spread`, in bands that see `reach` px beyond themselves."""
+    area = raster.bounds().grown(spread).intersected(raster.rect)
+    out = np.zeros((4, area.height, area.width), np.uint16)
+
+    def band(top: int) -> None:
+        inner = Rect(area.x0, area.y0 + top, area.x1, min(area.y0 + top + BAND_PX, area.y1))
+        outer = inner.grown(reach)
+        made = work(raster.read(outer))
+        out[:, top : top + inner.height] = made[:, reach : reach + inner.height, reach : reach + inner.width]
+
+    if area.empty:
+        return raster
+    each(range(0, area.height, BAND_PX), band, worth_it=2)
+    return raster.written(area.x0, area.y0, out)
+
+
+def _gaussian(planes: Planes, sigma_px: float) -> Planes:
+    step = 1
+    while sigma_px / (2 * step) >= COARSE_FROM_PX:
+        step *= 2
+    if step == 1:
+        return np.stack([cv2.GaussianBlur(plane, (0, 0), sigma_px) for plane in planes])
+    height, width = planes.shape[1:]
+    size = (-(-width // step), -(-height // step))
+    result = []
+    for plane in planes:
+        padded = np.pad(plane, ((0, size[1] * step - height), (0, size[0] * step - width)))
+        small = cv2.resize(padded, size, interpolation=cv2.INTER_AREA)
+        # Taking means of `step` pixels, and going back between them, blur as well.
+        rest = np.sqrt(max(sigma_px**2 / step**2 - 1 / 12 - 1 / 6, 0.1))
+        soft = cv2.GaussianBlur(small, (0, 0), rest)
+        result.append(cv2.resize(soft, (padded.shape[1], padded.shape[0]), interpolation=cv2.INTER_LINEAR))
+    return np.stack([plane[:height, :width] for plane in result])
+
+
+def _linear(pixels: NDArray[np.uint16]) -> Planes:
+    """Premultiplied linear light from premultiplied encoded pixels."""
+    cover = pixels[3].astype(np.float32) / np.float32(65535)
+    planes = _decode_table()[straight(pixels)[:3]] * cover
+    return np.concatenate((planes, cover[None]))
+
+
+def _encoded(planes: Planes) -> NDArray[np.uint16]:
+    cover = np.clip(planes[3], 0, 1)
+    light = np.clip(planes[:3] / np.maximum(cover, 1e-6), 0, 1)
+    codes = _encode_table()[np.rint(np.sqrt(light) * (STEPS - 1)).astype(np.int32)]
+    return _codes(np.concatenate((codes * cover, cover[None])))
+
+
+def _codes(planes: Any) -> NDArray[np.uint16]:
+    codes: NDArray[np.uint16] = np.rint(planes * np.float32(65535)).astype(np.uint16)
+    np.minimum(codes[:3], codes[3:], out=codes[:3])
+    return codes
+
+
+@cache
+def _decode_table() -> Planes:
+    return srgb.decode(np.arange(65536) / 65535).astype(np.float32)
+
+
+@cache
+def _encode_table() -> Planes:
+    return srgb.encode(np.linspace(0, 1, STEPS) ** 2).astype(np.float32)
