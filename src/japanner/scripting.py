@@ -52,7 +52,7 @@ class Script:
     def layer(self, part: int, role: str, **settings: Any) -> int:
         """Add a layer, set up as the part's working order has it unless `settings` say else; its uid."""
         uid = self.painting.next_uid
-        operation = stage_for(self.painting.part(part), role).layer_for(part)
+        operation = stage_for(self.painting.part(part), role).layer_for(self.painting.part(part))
         self.do(replace(operation, **settings))
         return uid
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QContextMenuEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QColor, QContextMenuEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -25,7 +25,17 @@ from japanner.desk.theme import font, theme
 from japanner.desk.thumbnails import draw_layer, frame_of
 from japanner.desk.workbench import Workbench
 from japanner.painting.model import PLACES, ROLES, Layer, Part
-from japanner.painting.operations import DeleteLayer, DuplicateLayer, MoveLayer, SetLayer
+from japanner.painting.operations import (
+    AddMask,
+    ApplyMask,
+    ChangeMask,
+    DeleteLayer,
+    DropMask,
+    DuplicateLayer,
+    MergeDown,
+    MoveLayer,
+    SetLayer,
+)
 from japanner.painting.working_order import next_stage, stage_for, working_order
 from japanner.raster.modes import MODES
 
@@ -41,6 +51,7 @@ class _Tile(Card):
         self._bench, self.uid = strip.bench, uid
         self.setFixedSize(TILE)
         self.chosen.connect(lambda: self._bench.work_on_layer(uid))
+        self.marked.connect(lambda: self._bench.mark_layer(uid))
         self.lamp_pressed.connect(self._toggle)
         self.dropped.connect(partial(strip.dropped, uid))
         self.rename_wanted.connect(partial(strip.rename, uid))
@@ -65,9 +76,11 @@ class _Tile(Card):
         if found is None:
             return
         part, layer = found
-        painter = self.begin(active=self._bench.active_layer == self.uid)
+        active = self._bench.active_layer == self.uid
+        painter = self.begin(active=active, marked=self.uid in self._bench.marked)
         draw_layer(painter, QRectF(6, 6, 48, TILE.height() - 12), layer.pixels, frame_of(part))
         self._words(painter, layer)
+        self._draw_mask(painter, layer, worked_on=active and self._bench.on == "mask")
         self.draw_lamp(painter, layer.shown)
 
     def _words(self, painter: QPainter, layer: Layer) -> None:
@@ -80,13 +93,34 @@ class _Tile(Card):
         painter.setPen(theme["quiet"])
         painter.drawText(QPointF(60, 34), f"{layer.mode}")
         painter.drawText(QPointF(60, 48), f"{layer.strength * 100:.0f} %")
-        painter.drawText(QPointF(60, 62), PLACE_WORDS[layer.place])
+        held = " · holds edges" if layer.hold_edges else ""
+        words = f"{PLACE_WORDS[layer.place]}{held}"
+        painter.drawText(QPointF(60, 62), metrics.elidedText(words, Qt.TextElideMode.ElideRight, room))
+
+    def _draw_mask(self, painter: QPainter, layer: Layer, *, worked_on: bool) -> None:
+        """A small grey sheet over the thumbnail's corner; framed while strokes go into it."""
+        if layer.mask is None:
+            return
+        rect = QRectF(34, TILE.height() - 26, 22, 22)
+        grey = 255 if layer.mask.ground else 0
+        painter.fillRect(rect, QColor(grey, grey, grey))
+        draw_layer(painter, rect, layer.mask.pixels, layer.mask.pixels.rect, ground=None)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(QPen(theme["gold"] if worked_on else theme["lacquer"], 1.6))
+        painter.drawRect(rect)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         bench, uid = self._bench, self.uid
         menu = QMenu(self)
         menu.addAction("Rename…", lambda: self._strip.rename(uid))
         menu.addAction("Duplicate", lambda: bench.apply(DuplicateLayer(uid)))
+        menu.addAction("Merge down", lambda: bench.apply(MergeDown(uid)))
+        self._mask_menu(menu.addMenu("Mask"))
+        holds = self._bench.painting.layer(uid).hold_edges
+        menu.addAction(
+            "Let go of its edges" if holds else "Hold its edges",
+            lambda: bench.apply(SetLayer(uid, {"hold_edges": not holds})),
+        )
         modes = menu.addMenu("Mode")
         for mode in MODES:
             modes.addAction(mode, partial(bench.apply, SetLayer(uid, {"mode": mode})))
@@ -99,6 +133,21 @@ class _Tile(Card):
         menu.addSeparator()
         menu.addAction("Delete layer", lambda: bench.apply(DeleteLayer(uid)))
         menu.exec(event.globalPos())
+
+    def _paint_in_mask(self) -> None:
+        self._bench.work_on_layer(self.uid)
+        self._bench.work_on("mask")
+
+    def _mask_menu(self, menu: QMenu) -> None:
+        bench, uid = self._bench, self.uid
+        if bench.painting.layer(uid).mask is None:
+            menu.addAction("Add, hiding nothing", lambda: bench.apply(AddMask(uid)))
+            menu.addAction("Add, from the frisket", lambda: bench.apply(AddMask(uid, True)))
+            return
+        menu.addAction("Paint in it", self._paint_in_mask)
+        menu.addAction("Invert", lambda: bench.apply(ChangeMask(uid, "invert")))
+        menu.addAction("Apply", lambda: bench.apply(ApplyMask(uid)))
+        menu.addAction("Drop", lambda: bench.apply(DropMask(uid)))
 
 
 class BuildStrip(QWidget):
@@ -128,6 +177,7 @@ class BuildStrip(QWidget):
         workbench.opened.connect(self._rebuild)
         workbench.active_changed.connect(self._on_changed)
         workbench.changed.connect(self._on_changed)
+        workbench.target_changed.connect(self._on_changed)
         self._rebuild()
 
     def _head(self) -> QHBoxLayout:
@@ -162,15 +212,17 @@ class BuildStrip(QWidget):
 
     # --- what the strip does --------------------------------------------------------------------------
 
-    def add_layer(self, role: str) -> None:
+    def add_layer(self, role: str, index: int | None = None) -> None:
         """Add a layer of `role`, set up as the part's working order has it, and work on it."""
         part = self.bench.part
         if part is None:
             self.bench.told.emit("Add a part first: a layer belongs to a part.")
             return
         uid = self.bench.painting.next_uid
-        if self.bench.apply(stage_for(part, role).layer_for(part.uid)):
+        stage = stage_for(part, role)
+        if self.bench.apply(stage.layer_for(part, index)):
             self.bench.work_on_layer(uid)
+            self.bench.take_brush_named(stage.brush)
 
     def rename(self, uid: int) -> None:
         layer = self.bench.painting.layer(uid)

@@ -17,6 +17,7 @@ class Card(QWidget):
     """Press it to choose, drag it to reorder, double-click it to rename, Enter chooses; subclasses draw it."""
 
     chosen = Signal()
+    marked = Signal()  # pressed with Ctrl
     lamp_pressed = Signal()
     dropped = Signal(int)  # by how many places
     rename_wanted = Signal()
@@ -60,6 +61,9 @@ class Card(QWidget):
         lamp = self.lamp()
         if lamp is not None and (event.position() - lamp).manhattanLength() < LAMP_REACH:
             self.lamp_pressed.emit()
+            return
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self.marked.emit()
             return
         self._pressed_at = event.position()
         self.chosen.emit()

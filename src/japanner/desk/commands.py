@@ -8,7 +8,7 @@ from typing import Final
 
 __all__ = ["MENUS", "Command"]
 
-MENUS: Final = ("Painting", "Edit", "Part", "Layer", "Stroke", "Look", "Help")
+MENUS: Final = ("Painting", "Edit", "Part", "Layer", "Stroke", "Frisket", "Look", "Help")
 
 
 @dataclass(frozen=True)

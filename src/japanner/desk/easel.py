@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QEnterEvent,
     QImage,
+    QKeyEvent,
     QMouseEvent,
     QPainter,
     QPaintEvent,
@@ -20,13 +22,16 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from japanner.desk.frisket_line import FrisketLine
 from japanner.desk.pen import mouse_sample, pressed_for_pick_up, tablet_sample
 from japanner.desk.stroke_ring import StrokeRing
+from japanner.desk.task import Press, Task
 from japanner.desk.theme import font, surround_colour, theme
 from japanner.desk.view_transform import ViewTransform
 from japanner.desk.workbench import Workbench
-from japanner.painting.looks import look
-from japanner.painting.model import DEFAULT_SCALE
+from japanner.painting.frisket import mask_sheet
+from japanner.painting.looks import LOOKS, Pixels, look
+from japanner.painting.model import DEFAULT_SCALE, Mask
 from japanner.raster.geometry import Rect, union
 from japanner.stroke.practice_pen import PracticePen
 from japanner.stroke.samples import PenSample
@@ -44,6 +49,7 @@ class Easel(QWidget):
 
     pointed = Signal(object)  # encoded colour under the pointer, or None
     turned = Signal()  # zoom, turn, mirror or place of the view changed
+    task_changed = Signal(object)  # the Task taken up, or None
 
     def __init__(self, workbench: Workbench) -> None:
         super().__init__()
@@ -51,6 +57,10 @@ class Easel(QWidget):
         self.view = ViewTransform()
         self.surround = 50.0
         self.holding: str | None = None  # "move", "pick" or "ring", while its key is down
+        self.task: Task | None = None
+        self._task_down = False
+        self._mask_image: tuple[Mask, QImage] | None = None
+        self._frisket_line = FrisketLine()
         self._pen: PracticePen | None = None
         self._pointer: QPointF | None = None
         self._drag_from: QPointF | None = None
@@ -72,7 +82,9 @@ class Easel(QWidget):
         workbench.shown.connect(self._on_shown)
         for signal in (workbench.look_changed, workbench.active_changed, workbench.changed, workbench.colour_changed):
             signal.connect(self.update)
-        workbench.brush_changed.connect(self.update)
+        for signal in (workbench.brush_changed, workbench.tried, workbench.target_changed):
+            signal.connect(self.update)
+        workbench.resized.connect(self._on_opened)
         self._on_opened()
 
     # --- the view -------------------------------------------------------------------------------------
@@ -109,10 +121,8 @@ class Easel(QWidget):
         self.update()
 
     def _on_opened(self) -> None:
-        self._images = [
-            QImage(level.data, level.shape[1], level.shape[0], level.strides[0], QImage.Format.Format_RGB32)
-            for level in self._bench.picture.levels
-        ]
+        self.leave_task()
+        self._images = [_image_of(level) for level in self._bench.picture.levels]
         self._fitted = False
         self._fit_once()
         self.update()
@@ -146,13 +156,20 @@ class Easel(QWidget):
         self._draw_picture(painter, exposed)
         painter.restore()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        frisket = self._bench.painting.frisket
+        if frisket is not None and self._bench.line_shown and self._bench.trial is None:
+            self._frisket_line.draw(painter, frisket, self.view.to_view(), self.size(), event.rect())
+        if self.task is not None:
+            self.task.draw(painter, self.view.to_view())
         self._draw_tip(painter)
         self._ring.draw(painter)
         self._draw_foot(painter)
 
     def _draw_picture(self, painter: QPainter, exposed: QRectF) -> None:
-        level, image = self._level()
-        scale = 1 << level
+        pixels, image, scale = self._shown_level()
+        mask = self._mask_alone()
+        if mask is not None:
+            image, scale = mask, 1
         visible = self.view.to_canvas().mapRect(exposed).adjusted(-2 * scale, -2 * scale, 2 * scale, 2 * scale)
         source = QRectF(visible.x() / scale, visible.y() / scale, visible.width() / scale, visible.height() / scale)
         part = source.toAlignedRect().intersected(image.rect())
@@ -163,27 +180,43 @@ class Easel(QWidget):
         width, height = self._bench.painting.width, self._bench.painting.height
         painter.setClipRect(QRectF(0, 0, width, height), Qt.ClipOperation.IntersectClip)
         target = QRectF(part.x() * scale, part.y() * scale, part.width() * scale, part.height() * scale)
-        if self._bench.look == "colour":
+        if self._bench.look == "colour" or mask is not None:
             painter.drawImage(target, image, QRectF(part))
         else:
-            painter.drawImage(target, self._looked_at(level, part))
+            painter.drawImage(target, self._looked_at(pixels, part))
 
-    def _level(self) -> tuple[int, QImage]:
-        """The smallest picture that still has a pixel for every pixel on screen."""
-        level = int(max(math.floor(-math.log2(self.view.zoom) + 0.02), 0))
-        level = min(level, len(self._images) - 1)
-        return level, self._images[level]
+    def _shown_level(self) -> tuple[Pixels, QImage, int]:
+        """The smallest picture that still has a pixel for every pixel on screen, and how much smaller it is."""
+        trial = self._bench.trial
+        step = 1 if trial is None else trial.step
+        levels = self._bench.picture.levels if trial is None else trial.picture.levels
+        level = int(max(math.floor(-math.log2(self.view.zoom * step) + 0.02), 0))
+        level = min(level, len(levels) - 1)
+        image = self._images[level] if trial is None else _image_of(levels[level])
+        return levels[level], image, step << level
 
-    def _looked_at(self, level: int, part: QRect) -> QImage:
-        pixels = self._bench.picture.levels[level]
+    def _mask_alone(self) -> QImage | None:
+        """The mask of the layer worked on as a picture, if that is what the painter wants to see."""
+        layer = self._bench.layer
+        if self._bench.look != "mask" or layer is None or layer.mask is None:
+            return None
+        if self._mask_image is None or self._mask_image[0] is not layer.mask:
+            grey = (mask_sheet(self._bench.painting, layer).read(self._bench.painting.rect)[0] >> 8).astype(np.uint8)
+            height, width = grey.shape
+            image = QImage(grey.data, width, height, width, QImage.Format.Format_Grayscale8).copy()
+            self._mask_image = (layer.mask, image)
+        return self._mask_image[1]
+
+    def _looked_at(self, pixels: Pixels, part: QRect) -> QImage:
         crop = pixels[part.y() : part.y() + part.height(), part.x() : part.x() + part.width()]
         active = self._bench.part
-        seen = look(self._bench.look, crop, active.scale if active else DEFAULT_SCALE)
+        name = self._bench.look if self._bench.look in LOOKS else "colour"
+        seen = look(name, crop, active.scale if active else DEFAULT_SCALE)
         return QImage(seen.data, seen.shape[1], seen.shape[0], seen.strides[0], QImage.Format.Format_RGB32).copy()
 
     def _draw_tip(self, painter: QPainter) -> None:
         """The outline of the tip in its true size; while picking up, a ring of new and old colour."""
-        if self._pointer is None or self.holding == "ring":
+        if self._pointer is None or self.holding == "ring" or (self.task is not None and self._picking is None):
             return
         if self._picking is not None:
             self._draw_pick(painter, self._pointer)
@@ -223,10 +256,62 @@ class Easel(QWidget):
         layer, part = self._bench.layer, self._bench.part
         if layer is not None and part is not None:
             place = {"behind": "Behind", "body": "Inside", "over": "Over"}[layer.place]
-            words.append(f"{place}: {part.name} · {layer.name}")
+            on = " · mask" if self._bench.on == "mask" else ""
+            words.append(f"{place}: {part.name} · {layer.name}{on}")
+            if layer.hold_edges:
+                words.append("holds edges")
+        if self._bench.painting.frisket is not None:
+            words.append("frisket on" if self._bench.line_shown else "frisket on, its line hidden")
+        if self._bench.before_shown:
+            words.append("BEFORE the last change")
         if self._bench.look != "colour":
             words.append(f"look: {self._bench.look}")
         return "    ".join(words)
+
+    # --- tasks ----------------------------------------------------------------------------------------
+
+    def take_up(self, task: Task | None) -> None:
+        """Do something other than painting; None goes back to painting."""
+        if self.task is not None:
+            self.task.redraw.disconnect(self.update)
+            self.task.finished.disconnect(self.leave_task)
+            self.task.end()
+        self.task, self._task_down = task, False
+        if task is not None:
+            task.redraw.connect(self.update)
+            task.finished.connect(self.leave_task)
+            task.begin()
+        self.setCursor(Qt.CursorShape.CrossCursor if task is None else task.cursor)
+        self.task_changed.emit(task)
+        self.setFocus()
+        self.update()
+
+    def leave_task(self) -> None:
+        if self.task is not None:
+            self.take_up(None)
+
+    def _press_of(self, event: QMouseEvent) -> Press:
+        return Press.of(event, self.canvas_point(event.position()), self.view.zoom)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if self.task is None:
+            super().keyPressEvent(event)
+        elif not self.task.key(Qt.Key(event.key()), event.modifiers()):
+            if event.key() == Qt.Key.Key_Escape:
+                self.leave_task()
+            else:
+                super().keyPressEvent(event)
+
+    def keyReleaseEvent(self, event: QKeyEvent) -> None:
+        if self.task is not None and not event.isAutoRepeat():
+            self.task.key_up(Qt.Key(event.key()))
+        super().keyReleaseEvent(event)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        if self.task is not None and event.button() == Qt.MouseButton.LeftButton and self.holding is None:
+            self.task.double(self._press_of(event))
+        else:
+            self.mousePressEvent(event)
 
     # --- the hand -------------------------------------------------------------------------------------
 
@@ -244,7 +329,8 @@ class Easel(QWidget):
         elif what == "pick" and self._pointer is not None:
             self._pick(self._pointer)
         cursors = {"move": Qt.CursorShape.OpenHandCursor, "ring": Qt.CursorShape.SizeAllCursor}
-        self.setCursor(cursors.get(what or "", Qt.CursorShape.CrossCursor))
+        resting = Qt.CursorShape.CrossCursor if self.task is None else self.task.cursor
+        self.setCursor(cursors.get(what or "", resting))
         self.update()
 
     def type_digit(self, digit: int) -> bool:
@@ -256,6 +342,9 @@ class Easel(QWidget):
         return True
 
     def tabletEvent(self, event: QTabletEvent) -> None:
+        if self.task is not None:
+            event.ignore()  # Qt sends it again as what a mouse would do
+            return
         self._point_at(event.position())
         kind = event.type()
         if kind == QEvent.Type.TabletPress and event.button() == Qt.MouseButton.LeftButton and self.holding is None:
@@ -291,6 +380,10 @@ class Easel(QWidget):
             self._turning = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         elif pressed_for_pick_up(event) or self.holding == "pick":
             self._pick(event.position())
+        elif self.task is not None:
+            if event.button() == Qt.MouseButton.LeftButton:
+                self._task_down = True
+                self.task.press(self._press_of(event))
         elif event.button() == Qt.MouseButton.LeftButton and not self._tablet_down:
             self._pen = PracticePen(self._bench.practice_pen)
             if not self._bench.begin_stroke([self._mouse_sample(event)]):
@@ -306,6 +399,8 @@ class Easel(QWidget):
             self._move_view(event.position())
         elif self._picking is not None or self.holding == "pick":
             self._pick(event.position())
+        elif self.task is not None:
+            self.task.move(self._press_of(event), down=self._task_down)
         elif self._pen is not None:
             self._bench.continue_stroke([self._mouse_sample(event)])
         if before is None:
@@ -315,6 +410,10 @@ class Easel(QWidget):
         self._drag_from = None
         if self._picking is not None:
             self._take_pick()
+        elif self.task is not None:
+            if self._task_down and event.button() == Qt.MouseButton.LeftButton:
+                self._task_down = False
+                self.task.release(self._press_of(event))
         elif self._pen is not None and event.button() == Qt.MouseButton.LeftButton:
             self._pen = None
             self._bench.end_stroke()
@@ -378,3 +477,8 @@ class Easel(QWidget):
         if self.holding == "pick":
             self._take_pick()
         self.hold(None)
+
+
+def _image_of(level: Pixels) -> QImage:
+    """A picture's pixels as an image that shares them."""
+    return QImage(level.data, level.shape[1], level.shape[0], level.strides[0], QImage.Format.Format_RGB32)

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
@@ -13,7 +11,6 @@ from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
 from japanner.demo import DEMOS
 from japanner.desk.settings import remember_recent
 from japanner.desk.workbench import Workbench
-from japanner.desk.worker import Job
 from japanner.files import ora_write, png
 from japanner.files.opening import Opened, open_painting
 from japanner.files.recovery import recovered
@@ -27,21 +24,17 @@ __all__ = ["FilesDesk"]
 class FilesDesk(QObject):
     """Asks for paths, runs jobs one after another, and tells the workbench the outcome."""
 
-    started = Signal(str)  # what a job does, for the progress line
-    progressed = Signal(float, str)
-    ended = Signal()
     bench_wanted = Signal()  # a painting is there to work on
 
     def __init__(self, workbench: Workbench, window: QWidget) -> None:
         super().__init__(window)
         self._bench = workbench
         self._window = window
-        self._job: Job | None = None
         self._began = time.monotonic()
 
     @property
     def busy(self) -> bool:
-        return self._job is not None
+        return self._bench.jobs.busy
 
     # --- what the painter asks for --------------------------------------------------------------------
 
@@ -60,7 +53,9 @@ class FilesDesk(QObject):
                 return
             path = Path(name)
         chosen = path
-        self._run(f"Opening {path.name}", lambda _: open_painting(chosen), lambda opened: self._opened(chosen, opened))
+        self._bench.jobs.run(
+            f"Opening {path.name}", lambda _: open_painting(chosen), lambda opened: self._opened(chosen, opened)
+        )
 
     def save(self) -> None:
         if self._bench.path is None:
@@ -81,7 +76,7 @@ class FilesDesk(QObject):
         )
         if name:
             path, painting = Path(name), self._bench.painting
-            self._run(
+            self._bench.jobs.run(
                 f"Exporting {path.name}",
                 lambda _: png.export(painting, path, bits=bits),
                 lambda _: self._bench.told.emit(f"Exported {path.name}."),
@@ -89,7 +84,7 @@ class FilesDesk(QObject):
 
     def recover(self, leftover: Leftover) -> None:
         if self.may_leave():
-            self._run(
+            self._bench.jobs.run(
                 f"Recovering {leftover.title}",
                 lambda _: recovered(leftover),
                 lambda document: self._recovered(leftover, document),
@@ -98,11 +93,10 @@ class FilesDesk(QObject):
     def demo(self, name: str) -> None:
         if self.may_leave():
             demo = DEMOS[name]
-            self._run(f"Painting {demo.title}", demo.paint, lambda script: self._begin(script.document))
+            self._bench.jobs.run(f"Painting {demo.title}", demo.paint, lambda script: self._begin(script.document))
 
     def stop(self) -> None:
-        if self._job is not None:
-            self._job.stop()
+        self._bench.jobs.stop()
 
     def may_leave(self) -> bool:
         """Ask what to do with unsaved work; False to stay."""
@@ -128,12 +122,7 @@ class FilesDesk(QObject):
 
     def wait(self) -> None:
         """Finish the job that runs."""
-        if self._job is not None:
-            job = self._job
-            job.wait()
-            from PySide6.QtWidgets import QApplication  # noqa: PLC0415 - only for this rare wait
-
-            QApplication.processEvents()
+        self._bench.jobs.wait()
 
     # --- outcomes -------------------------------------------------------------------------------------
 
@@ -163,30 +152,8 @@ class FilesDesk(QObject):
         if bench.painting.title == "Untitled" and path.stem.isprintable():
             bench.apply(SetPainting({"title": path.stem[:200]}))
         painting, records = bench.painting, list(bench.document.records)
-        self._run(
+        self._bench.jobs.run(
             f"Saving {path.name}",
             lambda _: ora_write.write(painting, path, records),
             lambda _: bench.mark_saved(painting, path),
         )
-
-    def _run(
-        self, words: str, work: Callable[[Callable[[float, str], None]], Any], then: Callable[[Any], None]
-    ) -> None:
-        if self._job is not None:
-            self._bench.told.emit("Still busy with the last thing.")
-            return
-        job = Job(work, self)
-        self._job = job
-        self.started.emit(words)
-        job.progressed.connect(self.progressed)
-        job.done.connect(lambda result: self._end(lambda: then(result)))
-        job.failed.connect(lambda text: self._end(lambda: self._bench.told.emit(text)))
-        job.start()
-
-    def _end(self, then: Callable[[], None]) -> None:
-        if self._job is not None:
-            self._job.wait()
-            self._job.deleteLater()
-        self._job = None
-        self.ended.emit()
-        then()

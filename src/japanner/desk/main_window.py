@@ -7,7 +7,7 @@ from collections.abc import Callable
 from functools import partial
 
 from PySide6.QtCore import QEvent, QObject, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QKeyEvent, QKeySequence
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -25,16 +25,21 @@ from PySide6.QtWidgets import (
 
 from japanner.desk.brush_roll import BrushRoll
 from japanner.desk.build_strip import BuildStrip
+from japanner.desk.clipboard import Clipboard
 from japanner.desk.commands import MENUS, Command
 from japanner.desk.easel import Easel
 from japanner.desk.files_desk import FilesDesk
 from japanner.desk.find_command import FindCommand
 from japanner.desk.light_ball import LightBall
 from japanner.desk.parts_panel import PartsPanel
+from japanner.desk.reference_board import ReferenceBoard
 from japanner.desk.section import Section, hairline
 from japanner.desk.settings import remember
 from japanner.desk.start_view import StartView
 from japanner.desk.stroke_panel import ColourPanel, PracticePenPanel, StrokePanel
+from japanner.desk.task import Task
+from japanner.desk.task_line import TaskLine
+from japanner.desk.tasks import Tasks
 from japanner.desk.theme import THEMES, apply_theme
 from japanner.desk.value_rail import ValueRail
 from japanner.desk.window_commands import all_commands
@@ -54,8 +59,10 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.bench = Workbench(new_document(1200, 900), self)
         self.files = FilesDesk(self.bench, self)
+        self.clipboard = Clipboard(self.bench, self)
         self.easel = Easel(self.bench)
         self.roll, self.parts = BrushRoll(self.bench), PartsPanel(self.bench)
+        self.task_line, self.tasks = TaskLine(), Tasks(self.bench, self.easel)
         self.build, self.rail = BuildStrip(self.bench), ValueRail(self.bench)
         self.start = StartView()
         self._refreshers: list[Callable[[], None]] = []
@@ -68,6 +75,7 @@ class MainWindow(QMainWindow):
         self._find = FindCommand(self, list(self.actions_by_text.values()))
         self._connect()
         self.setWindowTitle("Japanner")
+        self.setAcceptDrops(True)
         self.resize(1280, 800)
         QApplication.instance().installEventFilter(self)  # type: ignore[union-attr]
 
@@ -104,6 +112,7 @@ class MainWindow(QMainWindow):
         column = QVBoxLayout()
         column.setSpacing(0)
         column.addWidget(self._progress_line)
+        column.addWidget(self.task_line)
         column.addWidget(self._message)
         column.addWidget(self.easel, 1)
         return column
@@ -131,6 +140,11 @@ class MainWindow(QMainWindow):
         column = QVBoxLayout(content)
         column.setContentsMargins(0, 2, 0, 4)
         column.setSpacing(0)
+        pin = QPushButton("+ picture")
+        pin.setObjectName("plain")
+        pin.setToolTip("Pin a picture to look at and to pick up colours from")
+        pin.clicked.connect(lambda: self.clipboard.import_file("reference"))
+        column.addWidget(Section("REFERENCE BOARD", ReferenceBoard(self.bench), pin))
         column.addWidget(Section("LIGHT", LightBall(self.bench)))
         column.addWidget(Section("COLOUR IN HAND", ColourPanel(self.bench)))
         column.addWidget(self._stroke_section)
@@ -153,6 +167,8 @@ class MainWindow(QMainWindow):
     def _connect(self) -> None:
         bench, files, start = self.bench, self.files, self.start
         self.easel.pointed.connect(self.rail.set_under)
+        self.easel.task_changed.connect(self._on_task)
+        self.task_line.leave_wanted.connect(self.easel.leave_task)
         bench.told.connect(self.tell)
         bench.brush_changed.connect(self._name_stroke)
         start.new_wanted.connect(files.new)
@@ -160,9 +176,9 @@ class MainWindow(QMainWindow):
         start.recover_wanted.connect(files.recover)
         start.demo_wanted.connect(files.demo)
         files.bench_wanted.connect(self.show_bench)
-        files.started.connect(self._on_job)
-        files.progressed.connect(self._on_progress)
-        files.ended.connect(self._on_job_end)
+        bench.jobs.started.connect(self._on_job)
+        bench.jobs.progressed.connect(self._on_progress)
+        bench.jobs.ended.connect(self._on_job_end)
         self._hush = QTimer(self)
         self._hush.setSingleShot(True)
         self._hush.timeout.connect(self._message.hide)
@@ -192,6 +208,11 @@ class MainWindow(QMainWindow):
         self._message.setText(text)
         self._message.show()
         self._hush.start(TOLD_MS)
+
+    def _on_task(self, task: Task | None) -> None:
+        self.task_line.show_task(task)
+        if task is not None and task.hint:
+            self.tell(f"{task.title.capitalize()}: {task.hint}.")
 
     def _on_job(self, words: str) -> None:
         self._progress_words.setText(words)
@@ -331,6 +352,17 @@ class MainWindow(QMainWindow):
     def _digit(event: QKeyEvent) -> int | None:
         number = event.key() - Qt.Key.Key_0.value
         return number if 0 <= number <= 9 else None
+
+    # --- pictures dropped on the window -----------------------------------------------------------------
+
+    def dragEnterEvent(self, event: QDragEnterEvent) -> None:
+        mime = event.mimeData()
+        if self._pages.currentIndex() == 1 and (mime.hasUrls() or mime.hasImage()):
+            event.acceptProposedAction()
+
+    def dropEvent(self, event: QDropEvent) -> None:
+        if self.clipboard.take_mime(event.mimeData()):
+            event.acceptProposedAction()
 
     # --- the end --------------------------------------------------------------------------------------
 

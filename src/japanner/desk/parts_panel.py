@@ -15,7 +15,7 @@ from japanner.desk.theme import font, theme
 from japanner.desk.thumbnails import draw_part
 from japanner.desk.workbench import Workbench
 from japanner.painting.model import DEFAULT_SCALE, MATERIALS, STEP_NAMES, Part
-from japanner.painting.operations import AddPart, DeletePart, MovePart, SetPart
+from japanner.painting.operations import AddPart, DeletePart, DuplicatePart, FlattenPart, MovePart, SetPart
 from japanner.painting.working_order import working_order
 
 __all__ = ["PartsPanel", "StepSwatches"]
@@ -78,6 +78,8 @@ class _Card(Card):
         materials = menu.addMenu("Material")
         for name in MATERIALS:
             materials.addAction(name, partial(self._bench.apply, SetPart(self.uid, {"material": name})))
+        menu.addAction("Duplicate part", lambda: self._bench.apply(DuplicatePart(self.uid)))
+        menu.addAction("Flatten part", lambda: self._bench.carry_out(FlattenPart(self.uid)))
         menu.addAction("Move to the back", lambda: self._panel.dropped(self.uid, -1))
         menu.addAction("Move to the front", lambda: self._panel.dropped(self.uid, 1))
         menu.addSeparator()
@@ -128,8 +130,10 @@ class PartsPanel(QWidget):
         name = material.capitalize() if number == 1 else f"{material.capitalize()} {number}"
         if self.bench.apply(AddPart(name, material)):
             uid = self.bench.painting.parts[-1].uid
-            self.bench.apply(working_order(material)[0].layer_for(uid))
+            stage = working_order(material)[0]
+            self.bench.apply(stage.layer_for(self.bench.painting.part(uid)))
             self.bench.work_on_part(uid)
+            self.bench.take_brush_named(stage.brush)
 
     def rename(self, uid: int) -> None:
         part = self.bench.painting.part(uid)

@@ -29,9 +29,10 @@ def frame_of(part: Part) -> Rect:
     return around.grown(max(around.width, around.height) // 16 + 1).intersected(rasters[0].rect)
 
 
-def draw_layer(painter: QPainter, rect: QRectF, raster: Raster, frame: Rect) -> None:
-    """The layer's paint within `frame` on a middle grey."""
-    painter.fillRect(rect, surround_colour(50))
+def draw_layer(painter: QPainter, rect: QRectF, raster: Raster, frame: Rect, ground: float | None = 50) -> None:
+    """The layer's paint within `frame` on a grey of L* `ground`, or on what is there."""
+    if ground is not None:
+        painter.fillRect(rect, surround_colour(ground))
     _draw(painter, rect, raster, frame)
 
 

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QInputDialog, QMessageBox
 from japanner import __version__
 from japanner.desk.commands import Command
 from japanner.desk.keys_view import KeysView
+from japanner.desk.task_commands import task_commands
 from japanner.desk.theme import THEMES, theme
 from japanner.painting.looks import LOOKS
 from japanner.painting.model import MATERIALS, PLACES, ROLES, STEP_NAMES, Layer, Part
@@ -18,6 +19,9 @@ from japanner.painting.operations import (
     DeleteLayer,
     DeletePart,
     DuplicateLayer,
+    DuplicatePart,
+    FlattenPart,
+    MergeDown,
     SetLayer,
     SetPainting,
     SetPart,
@@ -45,6 +49,7 @@ def all_commands(window: MainWindow) -> list[Command]:
         *_part(window),
         *_layer(window),
         *_stroke(window),
+        *task_commands(window),
         *_look(window),
         *_help(window),
     ]
@@ -60,6 +65,15 @@ def _painting(window: MainWindow) -> list[Command]:
         Command("Painting", "Save as…", files.save_as, ("Ctrl+Shift+S",), group="b"),
         Command("Painting", "8-bit PNG…", partial(files.export, 8), group="b", submenu="Export"),
         Command("Painting", "16-bit PNG…", partial(files.export, 16), group="b", submenu="Export"),
+        Command("Painting", "As a sketch…", partial(window.clipboard.import_file, "sketch"), group="b",
+                submenu="Import a picture"),
+        Command("Painting", "As a texture…", partial(window.clipboard.import_file, "texture"), group="b",
+                submenu="Import a picture"),
+        Command("Painting", "To the reference board…", partial(window.clipboard.import_file, "reference"), group="b",
+                submenu="Import a picture"),
+        Command("Painting", "Frame the canvas", partial(window.tasks.toggle, "frame"),
+                tip="Crop or extend it", group="c"),
+        Command("Painting", "Scale the picture", partial(window.tasks.toggle, "scale"), group="c"),
         Command("Painting", "Title…", lambda: _ask_title(window), group="c"),
         Command("Painting", "Ground colour from the hand", lambda: bench.apply(SetPainting({"ground": bench.colour})),
                 tip="Give the ground the colour in hand", group="c"),
@@ -78,6 +92,17 @@ def _edit(window: MainWindow) -> list[Command]:
     return [
         Command("Edit", "Undo", bench.undo, ("Ctrl+Z",), ready=lambda: bench.document.undo_words is not None),
         Command("Edit", "Redo", bench.redo, ("Ctrl+Shift+Z",), ready=lambda: bench.document.redo_words is not None),
+        Command("Edit", "Before the last change, and back", bench.blink, ("B",), "Blink between before and after",
+                checked=lambda: bench.before_shown),
+        Command("Edit", "Cut", window.clipboard.cut, ("Ctrl+X",), "What the frisket lets through, or the whole layer",
+                group="a2"),
+        Command("Edit", "Copy", window.clipboard.copy, ("Ctrl+C",), "What the frisket lets through, or the whole layer",
+                group="a2"),
+        Command("Edit", "Copy all that shows", window.clipboard.copy_visible, ("Ctrl+Shift+C",), group="a2"),
+        Command("Edit", "Paste", window.clipboard.paste, ("Ctrl+V",), "The picture on the clipboard, as a new layer",
+                group="a2"),
+        Command("Edit", "Clear", window.clipboard.clear, ("Delete",), "Take the paint off inside the frisket",
+                group="a2"),
         Command("Edit", "Find a command", window.find_command, ("Ctrl+K",), group="b"),
     ]  # fmt: skip
 
@@ -134,6 +159,10 @@ def _part(window: MainWindow) -> list[Command]:
                 ready=there),
         Command("Part", "Work on the part in front", partial(_step_part, window, 1), ("Alt+Down",), group="c",
                 ready=there),
+        Command("Part", "Duplicate part", _on(current, lambda part: bench.apply(DuplicatePart(part.uid))), group="b",
+                ready=there),
+        Command("Part", "Flatten part", _on(current, lambda part: bench.carry_out(FlattenPart(part.uid))),
+                tip="One layer behind, in and over the body; the picture stays", group="b", ready=there),
         Command("Part", "Delete part", _on(current, lambda part: bench.apply(DeletePart(part.uid))), group="d",
                 ready=there),
     ]  # fmt: skip
@@ -201,6 +230,12 @@ def _layer(window: MainWindow) -> list[Command]:
                 ready=there),
         Command("Layer", "Work on the layer after", partial(_step_layer, window, 1), ("Alt+Right",), group="c",
                 ready=there),
+        Command("Layer", "Merge down", _on(current, lambda layer: bench.apply(MergeDown(layer.uid))),
+                tip="Into the layer it lies on; the picture stays", group="b", ready=there),
+        Command("Layer", "Holds its edges",
+                _on(current, lambda layer: bench.apply(SetLayer(layer.uid, {"hold_edges": not layer.hold_edges}))),
+                ("H",), "Paint goes only where the layer has paint already", group="c",
+                checked=_has(current, "hold_edges", True), ready=there),
         Command("Layer", "Delete layer", _on(current, lambda layer: bench.apply(DeleteLayer(layer.uid))), group="d",
                 ready=there),
     ]  # fmt: skip
@@ -252,6 +287,12 @@ def _look(window: MainWindow) -> list[Command]:
     return [
         *looks,
         Command("Look", "Next look", bench.next_look, ("V",), group="a"),
+        Command("Look", "Sketch on top", lambda: bench.show_sketch_on_top(not bench.picture.sketch_on_top), ("Y",),
+                "Sketches once more over everything, light on dark and dark on light", group="b",
+                checked=lambda: bench.picture.sketch_on_top),
+        Command("Look", "The mask alone", lambda: bench.set_look("mask" if bench.look != "mask" else "colour"),
+                ("Shift+Y",), "The mask of the layer worked on, as the grey sheet it is", group="b",
+                checked=_has(lambda: bench, "look", "mask")),
         Command("Look", "Mirror the easel", easel.mirror, ("X",), group="b", checked=lambda: easel.view.mirrored),
         Command("Look", "Upright", easel.upright, ("Shift+X",), "Turn the easel back", group="b"),
         Command("Look", "Whole canvas", easel.fit, ("Home",), group="c"),

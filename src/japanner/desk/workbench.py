@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections import ChainMap
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
@@ -14,14 +14,17 @@ from PySide6.QtCore import QObject, Signal
 from japanner.color import lab
 from japanner.color.value import with_value
 from japanner.desk.settings import remember_recent
+from japanner.desk.trial import Triable, Trial
+from japanner.desk.worker import Jobs
 from japanner.errors import InputError, JapannerError, SaveError
 from japanner.painting.document import Document
 from japanner.painting.journal import Journal, journals_folder
 from japanner.painting.looks import LOOKS, nearest_step
 from japanner.painting.model import Layer, Painting, Part
-from japanner.painting.operations import Change, Operation, Stroke, begin_stroke
+from japanner.painting.operations import Change, Operation, Stroke, Target, begin_stroke
 from japanner.painting.picture import Picture
 from japanner.raster.geometry import Rect
+from japanner.raster.parallel import watched
 from japanner.raster.tiles import Raster
 from japanner.stroke.brush import LARGEST_PX, SMALLEST_PX, Brush
 from japanner.stroke.engine import StrokeInProgress
@@ -49,6 +52,9 @@ class Workbench(QObject):
     colour_changed = Signal()
     practice_pen_changed = Signal()
     look_changed = Signal()
+    tried = Signal()  # the trial shows something else, or there is none any more
+    target_changed = Signal()  # paint or mask; layers marked
+    resized = Signal()  # the canvas has another size, or another picture shows it
     saved = Signal()
     told = Signal(str)  # one sentence for the painter
 
@@ -56,6 +62,9 @@ class Workbench(QObject):
         super().__init__(parent)
         self.document = document
         self.picture = Picture(document.painting)
+        self.jobs = Jobs(self)
+        self.jobs.told.connect(self.told)
+        self.trial: Trial | None = None
         self.path: Path | None = None
         self.saved_at: float | None = None
         self._saved_painting: Painting = document.painting
@@ -67,7 +76,12 @@ class Workbench(QObject):
         self.resting = next(i for i, brush in enumerate(self.brushes) if brush.kind == "smudge")
         self.wiping = False
         self.colour: Colour = (0.52, 0.43, 0.33)
+        self.former_colour: Colour = (0.9, 0.86, 0.8)
+        self.on = "paint"
+        self.marked: frozenset[int] = frozenset()
         self.look = "colour"
+        self.line_shown = True
+        self.before_shown = False
         self.practice_pen = PracticePenSettings()
         self._stroke: StrokeInProgress | None = None
         self._stroke_areas: list[Rect] = []
@@ -92,9 +106,10 @@ class Workbench(QObject):
         self.path = path
         self.saved_at = time.monotonic() if path else None
         self._saved_painting = document.painting if saved else replace(document.painting)
-        self._stroke = self._preview = None
+        self._stroke = self._preview = self.trial = None
+        self.before_shown = False
         self._choose_first_layer()
-        self.picture = Picture(document.painting)
+        self.picture = Picture(document.painting, self.picture.sketch_on_top)
         self.opened.emit()
         self.active_changed.emit()
 
@@ -140,6 +155,71 @@ class Workbench(QObject):
         self._after(change)
         return True
 
+    def carry_out(self, operation: Operation, then: Callable[[], None] = lambda: None) -> None:
+        """Run an operation that may take long, beside the window; `then` follows if it counts."""
+        painting = self.painting
+
+        def work(progress: Callable[[float, str], None]) -> tuple[Painting, Change]:
+            with watched(lambda done: progress(done, words)):
+                return operation.apply(painting)
+
+        def end(result: tuple[Painting, Change]) -> None:
+            if self.painting is not painting:
+                self.told.emit("The painting changed meanwhile; nothing was done.")
+                return
+            self._commit(operation, *result)
+            self._after(result[1])
+            then()
+
+        words = f"{operation.op.capitalize()} …"
+        self._preview = None
+        self.jobs.run(words, work, end)
+
+    def _commit(self, operation: Operation, painting: Painting, change: Change) -> None:
+        try:
+            self.document.commit(operation, painting, change)
+        except SaveError as error:
+            self._without_journal(error)
+            self.document.commit(operation, painting, change)
+
+    # --- trying out -----------------------------------------------------------------------------------
+
+    def begin_trial(self) -> None:
+        """Have a small copy of the painting to try operations on; the easel shows it until `end_trial`."""
+        self.trial = Trial(self.painting)
+
+    def try_out(self, operation: Triable | None) -> bool:
+        """Show what an operation would do; a refusal is told, and the picture stays."""
+        if self.trial is None:
+            self.begin_trial()
+        assert self.trial is not None
+        try:
+            self.trial.show(operation)
+        except InputError as error:
+            self.told.emit(f"{error}.")
+            return False
+        self.tried.emit()
+        return True
+
+    def end_trial(self) -> None:
+        self.trial = None
+        self.tried.emit()
+
+    def blink(self) -> None:
+        """Show the painting as it was before the last change; again to come back."""
+        former = self.document.former
+        if former is None or self._stroke is not None:
+            self.told.emit("There is no change to compare with yet.")
+            return
+        painting, change = former
+        if (painting.width, painting.height) != (self.painting.width, self.painting.height):
+            self.told.emit("The canvas had another size before; undo to see it.")
+            return
+        self.before_shown = not self.before_shown
+        areas = list(change.areas) or [self.painting.rect]
+        self._renew(painting if self.before_shown else self.painting, areas)
+        self.look_changed.emit()
+
     def preview(self, operation: Operation) -> None:
         """Show what an operation would do, while a handle is being dragged; `apply` makes it count."""
         try:
@@ -169,10 +249,29 @@ class Workbench(QObject):
             self._after(change)
 
     def _after(self, change: Change) -> None:
+        self.before_shown = False
         if change.structure:
             self._keep_active_valid()
-        self._renew(self.painting, list(change.areas))
+        if self.picture.painting.rect != self.painting.rect:
+            self._new_picture()
+        else:
+            self._renew(self.painting, list(change.areas))
+        self._keep_target_valid()
         self.changed.emit(change)
+
+    def _new_picture(self) -> None:
+        self.picture = Picture(self.painting, self.picture.sketch_on_top)
+        self.resized.emit()
+
+    def show_sketch_on_top(self, on: bool) -> None:
+        """Draw sketches over everything, light on dark and dark on light; the layers stay as they are."""
+        self.picture.sketch_on_top = on
+        self._renew(self.painting, [self.painting.rect])
+        self.look_changed.emit()
+
+    def show_frisket_line(self, on: bool) -> None:
+        self.line_shown = on
+        self.look_changed.emit()
 
     def _renew(self, painting: Painting, areas: list[Rect]) -> None:
         self.picture.refresh(painting, areas, self.active_layer)
@@ -200,6 +299,7 @@ class Workbench(QObject):
     def work_on_layer(self, uid: int) -> None:
         part, _ = self.painting.find(uid)
         self.active_layer, self.active_part = uid, part.uid
+        self._target("paint")
         self.active_changed.emit()
 
     def work_on_part(self, uid: int) -> None:
@@ -207,6 +307,30 @@ class Workbench(QObject):
         self.active_part = uid
         self.active_layer = part.layers[-1].uid if part.layers else None
         self.active_changed.emit()
+
+    def mark_layer(self, uid: int) -> None:
+        """Mark a layer to be moved together with the one worked on, or take the mark off."""
+        self.marked = self.marked ^ {uid}
+        self.target_changed.emit()
+
+    def work_on(self, on: str) -> None:
+        """Work on the layer's paint or on its mask."""
+        if on == "mask" and (self.layer is None or self.layer.mask is None):
+            self.told.emit("This layer has no mask; add one first.")
+            return
+        self._target(on)
+
+    def _target(self, on: str) -> None:
+        self.on, self.marked = on, frozenset()
+        self.target_changed.emit()
+
+    def _keep_target_valid(self) -> None:
+        if self.on == "mask" and (self.layer is None or self.layer.mask is None):
+            self._target("paint")
+        there = {layer.uid for _, layer in self.painting.layers()}
+        if self.marked - there:
+            self.marked &= there
+            self.target_changed.emit()
 
     def _choose_first_layer(self) -> None:
         layers = list(self.painting.layers())
@@ -234,6 +358,12 @@ class Workbench(QObject):
             self.in_hand, self.resting = index, self.in_hand
         self.wiping = False
         self.brush_changed.emit()
+
+    def take_brush_named(self, name: str) -> None:
+        """Take up the brush of that name, if it lies in the roll."""
+        index = next((i for i, brush in enumerate(self.brushes) if brush.name == name), None)
+        if index is not None:
+            self.take_brush(index)
 
     def swap_brushes(self) -> None:
         self.take_brush(self.resting)
@@ -263,6 +393,8 @@ class Workbench(QObject):
 
     def set_colour(self, colour: Sequence[float]) -> None:
         r, g, b = (min(max(float(c), 0.0), 1.0) for c in colour)
+        if self.colour != (r, g, b):
+            self.former_colour = self.colour
         self.colour = (r, g, b)
         self.colour_changed.emit()
 
@@ -296,7 +428,8 @@ class Workbench(QObject):
         self.look_changed.emit()
 
     def next_look(self) -> None:
-        self.set_look(LOOKS[(LOOKS.index(self.look) + 1) % len(LOOKS)])
+        at = LOOKS.index(self.look) if self.look in LOOKS else -1
+        self.set_look(LOOKS[(at + 1) % len(LOOKS)])
 
     # --- strokes --------------------------------------------------------------------------------------
 
@@ -313,17 +446,29 @@ class Workbench(QObject):
         if layer is None:
             self.told.emit("There is no layer to paint on yet: add a part and a layer first.")
             return False
+        if self.jobs.busy:
+            self.told.emit("Still busy with the last thing.")
+            return False
+        if self.before_shown:
+            self.blink()
         if not layer.shown or (self.part is not None and not self.part.shown):
             self.told.emit(f"{layer.name} is hidden; show it to paint on it.")
             return False
         self._stroke_wipes = wipe or self.wiping
-        if self.brush.kind in ("dodge", "burn") and not self._stroke_wipes and not layer.pixels.tiles:
+        target = Target.of(self.painting, layer.uid, self.on)
+        base = target.pixels
+        if self._stroke_wipes and target.limit.hold_edges:
+            self.told.emit(f"{layer.name} holds its edges, so nothing can be wiped off it.")
+            return False
+        if self.brush.kind in ("dodge", "burn", "nudge") and not self._stroke_wipes and not base.tiles:
             self.told.emit(f"{layer.name} is empty: {self.brush.kind} changes paint that is there.")
             return False
-        self._stroke = begin_stroke(self.painting, layer.uid, self.brush, self.colour, wipe=self._stroke_wipes)
+        self._stroke = begin_stroke(
+            self.painting, layer.uid, self.brush, self.colour, wipe=self._stroke_wipes, on=self.on
+        )
         # The painting as it looks meanwhile: the stroke's tiles lie before those of the layer.
-        live = Raster(layer.pixels.width, layer.pixels.height, ChainMap(self._stroke.tiles, dict(layer.pixels.tiles)))
-        self._preview = self.painting.with_layer(layer.uid, pixels=live)
+        live = Raster(base.width, base.height, ChainMap(self._stroke.tiles, dict(base.tiles)))
+        self._preview = target.with_pixels(live)
         self._stroke_areas = []
         self.continue_stroke(samples)
         return True
@@ -342,13 +487,9 @@ class Workbench(QObject):
         if not stroke.samples or not stroke.tiles:
             return
         rows = tuple(tuple(sample) for sample in stroke.samples)
-        operation = Stroke(self_layer, stroke.brush.to_record(), self.colour, rows, wipe=self._stroke_wipes)
+        operation = Stroke(self_layer, stroke.brush.to_record(), self.colour, rows, wipe=self._stroke_wipes, on=self.on)
         painting, change = operation.finished(self.painting, stroke, self._stroke_areas)
-        try:
-            self.document.commit(operation, painting, change)
-        except SaveError as error:
-            self._without_journal(error)
-            self.document.commit(operation, painting, change)
+        self._commit(operation, painting, change)
         self.changed.emit(change)
 
     def cancel_stroke(self) -> None:

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtCore import QObject, QThread, Signal
+from PySide6.QtCore import QCoreApplication, QObject, QThread, Signal
 
 from japanner.errors import JapannerError
 
-__all__ = ["Job"]
+__all__ = ["Job", "Jobs"]
+
+Progress = Callable[[float, str], None]
 
 
 class Job(QThread):
@@ -22,7 +24,7 @@ class Job(QThread):
     class StoppedError(Exception):
         """The painter pressed stop."""
 
-    def __init__(self, work: Callable[[Callable[[float, str], None]], Any], parent: QObject) -> None:
+    def __init__(self, work: Callable[[Progress], Any], parent: QObject) -> None:
         super().__init__(parent)
         self._work = work
         self._stop = False
@@ -44,3 +46,51 @@ class Job(QThread):
         if self._stop:
             raise Job.StoppedError
         self.progressed.emit(done, words)
+
+
+class Jobs(QObject):
+    """Runs jobs one at a time beside the window, and says how far they are."""
+
+    started = Signal(str)  # what a job does, for the progress line
+    progressed = Signal(float, str)
+    ended = Signal()
+    told = Signal(str)
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._job: Job | None = None
+
+    @property
+    def busy(self) -> bool:
+        return self._job is not None
+
+    def run(self, words: str, work: Callable[[Progress], Any], then: Callable[[Any], None]) -> bool:
+        """Start `work` beside the window; `then` gets its result in the window's thread. False if one is running."""
+        if self._job is not None:
+            self.told.emit("Still busy with the last thing.")
+            return False
+        job = self._job = Job(work, self)
+        self.started.emit(words)
+        job.progressed.connect(self.progressed)
+        job.done.connect(lambda result: self._end(lambda: then(result)))
+        job.failed.connect(lambda text: self._end(lambda: self.told.emit(text)))
+        job.start()
+        return True
+
+    def stop(self) -> None:
+        if self._job is not None:
+            self._job.stop()
+
+    def wait(self) -> None:
+        """Finish the job that runs."""
+        if self._job is not None:
+            self._job.wait()
+            QCoreApplication.processEvents()
+
+    def _end(self, then: Callable[[], None]) -> None:
+        if self._job is not None:
+            self._job.wait()
+            self._job.deleteLater()
+        self._job = None
+        self.ended.emit()
+        then()

@@ -16,7 +16,7 @@ from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.container import Container
 from japanner.files.ora_write import FORMAT
-from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Light, Mask, Painting, Part
+from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Light, Mask, Painting, Part, Pinned
 from japanner.raster import accumulate
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import BY_OPENRASTER, blend_tile
@@ -67,6 +67,9 @@ def _own(container: Container, name: str) -> Painting:
             light=Light(**state["light"]),
             next_uid=state["next_uid"],
         )
+        board = tuple(
+            Pinned(str(one["name"]), _pinned_data(container, str(one["src"]), name)) for one in state.get("board", ())
+        )
         frisket = _frisket(painting, state["frisket"], container, name) if "frisket" in state else None
         parts = tuple(_part(painting, record, container, name) for record in state["parts"])
     except (KeyError, TypeError, ValueError, AttributeError, RecursionError) as error:
@@ -76,7 +79,7 @@ def _own(container: Container, name: str) -> Painting:
     uids = [part.uid for part in parts] + [layer.uid for part in parts for layer in part.layers]
     if len(set(uids)) != len(uids) or any(uid >= painting.next_uid for uid in uids):
         raise FileFormatError(f"{name} is damaged: two of its layers carry the same number.")
-    return replace(painting, parts=parts, frisket=frisket)
+    return replace(painting, parts=parts, frisket=frisket, board=board)
 
 
 def _part(painting: Painting, record: dict[str, Any], container: Container, name: str) -> Part:
@@ -109,6 +112,12 @@ def _pixels(painting: Painting, container: Container, place: dict[str, Any], nam
     if not (isinstance(x, int) and isinstance(y, int)):
         raise FileFormatError(f"{name} is damaged: {src} has no place on the canvas.")
     return Raster(painting.width, painting.height).written(x, y, premultiplied(picture.pixels))
+
+
+def _pinned_data(container: Container, src: str, name: str) -> bytes:
+    data = container.read(src)
+    png.read(data, f"{name}: {src}", trusted=True)
+    return data
 
 
 def _frisket(painting: Painting, record: dict[str, Any], container: Container, name: str) -> Frisket:

@@ -99,9 +99,9 @@ def _write_zip(painting: Painting, file: BinaryIO, records: list[dict[str, Any]]
         places: dict[int, dict[str, Any]] = {}
         stack = _stack(painting, pictures, places)
         pictures.finish()
-        frisket = _frisket(painting, archive)
+        beside = {**_frisket(painting, archive), "board": _board(painting, archive)}
         archive.writestr("stack.xml", ET.tostring(stack, encoding="utf-8", xml_declaration=True))
-        archive.writestr("japanner/painting.json", json.dumps({**_state(painting, places), **frisket}, indent=1))
+        archive.writestr("japanner/painting.json", json.dumps({**_state(painting, places), **beside}, indent=1))
         archive.writestr("japanner/journal.jsonl", "".join(json.dumps(record) + "\n" for record in records))
 
 
@@ -114,6 +114,14 @@ def _frisket(painting: Painting, archive: zipfile.ZipFile) -> dict[str, Any]:
     archive.writestr("japanner/frisket.png", data, zipfile.ZIP_STORED)
     curve = [list(node) for node in painting.frisket.curve]
     return {"frisket": {"src": "japanner/frisket.png", "x": area.x0, "y": area.y0, "curve": curve}}
+
+
+def _board(painting: Painting, archive: zipfile.ZipFile) -> list[dict[str, str]]:
+    """Store the pinned pictures; their names and entries."""
+    entries = [{"name": one.name, "src": f"japanner/board{i}.png"} for i, one in enumerate(painting.board)]
+    for entry, one in zip(entries, painting.board, strict=True):
+        archive.writestr(entry["src"], one.data, zipfile.ZIP_STORED)
+    return entries
 
 
 def _write_merged(painting: Painting, merged: Raster, archive: zipfile.ZipFile) -> None:

@@ -27,7 +27,7 @@ from japanner.painting.model import LARGEST_AREA_PX, Painting
 from japanner.raster.codec import as_8_bit, encoded
 from japanner.raster.tiles import LONGEST_SIDE
 
-__all__ = ["Picture", "as_8_bit", "encode", "export", "read"]
+__all__ = ["Picture", "as_8_bit", "check_size", "encode", "export", "read", "to_srgb"]
 
 SIGNATURE: Final = b"\x89PNG\r\n\x1a\n"
 AFTER_HEADER: Final = len(SIGNATURE) + 25  # IHDR: length, name, 13 bytes, checksum
@@ -72,7 +72,7 @@ def read(data: bytes, name: str, *, trusted: bool = False) -> Picture:
     """
     if data[:8] != SIGNATURE or len(data) < AFTER_HEADER:
         raise FileFormatError(f"{name} is not a readable PNG picture.")
-    _check_size(struct.unpack(">II", data[16:24]), name)
+    check_size(struct.unpack(">II", data[16:24]), name)
     try:
         with Image.open(io.BytesIO(data), formats=["PNG"]) as header:
             ppi, profile = header.info.get("dpi"), header.info.get("icc_profile")
@@ -81,11 +81,11 @@ def read(data: bytes, name: str, *, trusted: bool = False) -> Picture:
     pixels = _decoded(data, name, trusted)
     remarks: tuple[str, ...] = ()
     if profile:
-        pixels, remarks = _to_srgb(pixels, profile)
+        pixels, remarks = to_srgb(pixels, profile)
     return Picture(pixels, float(ppi[0]) if ppi else None, remarks)
 
 
-def _check_size(size: tuple[int, int], name: str) -> None:
+def check_size(size: tuple[int, int], name: str) -> None:
     width, height = size
     if max(size) > LONGEST_SIDE or width * height > LARGEST_AREA_PX:
         raise FileFormatError(
@@ -116,7 +116,7 @@ def _decoded(data: bytes, name: str, trusted: bool) -> NDArray[np.uint16]:
     return np.ascontiguousarray(np.stack(planes))
 
 
-def _to_srgb(pixels: NDArray[np.uint16], profile: bytes) -> tuple[NDArray[np.uint16], tuple[str, ...]]:
+def to_srgb(pixels: NDArray[np.uint16], profile: bytes) -> tuple[NDArray[np.uint16], tuple[str, ...]]:
     """Convert from an embedded ICC profile; Pillow's transform has 8 bits, so finer steps are lost and said so."""
     try:
         source = ImageCms.ImageCmsProfile(io.BytesIO(profile))

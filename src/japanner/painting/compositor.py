@@ -9,6 +9,7 @@ blend freely on all of it. A body without a shown flat is a plain isolated group
 from __future__ import annotations
 
 from collections import OrderedDict
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Final
 
@@ -24,7 +25,17 @@ from japanner.raster.neutral import is_neutral
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
 
-__all__ = ["Compositor", "Step", "flattened", "part_plan", "plan", "shown_tile", "silhouette_tile", "state_after"]
+__all__ = [
+    "Compositor",
+    "Step",
+    "flattened",
+    "part_plan",
+    "plan",
+    "shown_tile",
+    "silhouette_tile",
+    "sketch_layers",
+    "state_after",
+]
 
 
 @dataclass(frozen=True, eq=False)
@@ -79,6 +90,13 @@ def silhouette_tile(part: Part, key: Key) -> NDArray[np.float32] | None:
     for tile in tiles:
         blend_tile("Normal", acc, tile)
     return acc[3]
+
+
+def sketch_layers(painting: Painting) -> Iterator[Layer]:
+    """The shown layers that are sketches, by their role or because their part is a drawing."""
+    for part, layer in painting.layers():
+        if part.shown and layer.shown and (layer.role == "sketch" or part.material == "drawing"):
+            yield layer
 
 
 def shown_tile(layer: Layer, key: Key) -> NDArray[np.uint16] | None:

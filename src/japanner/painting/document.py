@@ -78,6 +78,11 @@ class Document:
         return self._step(self._future, self._past, REDO)
 
     @property
+    def former(self) -> tuple[Painting, Change] | None:
+        """The painting before the last change, and that change."""
+        return (self._past[-1].painting, self._past[-1].change) if self._past else None
+
+    @property
     def undo_words(self) -> str | None:
         return self._past[-1].change.words if self._past else None
 

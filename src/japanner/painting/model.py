@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
@@ -29,6 +29,7 @@ __all__ = [
     "Mask",
     "Painting",
     "Part",
+    "Pinned",
 ]
 
 MATERIALS: Final = ("drawing", "plain", "skin", "hair", "fur", "eye", "metal", "glass", "cloth")
@@ -95,6 +96,17 @@ class Frisket:
 
     sheet: Sheet
     curve: tuple[tuple[float, ...], ...] = ()
+
+
+@dataclass(frozen=True)
+class Pinned:
+    """A picture on the reference board, as PNG data."""
+
+    name: str
+    data: bytes
+
+    def __post_init__(self) -> None:
+        checks.text("name", self.name, 80)
 
 
 @dataclass(frozen=True, eq=False)
@@ -164,8 +176,8 @@ class Part:
 class Painting:
     """The document.
 
-    ground: encoded colour behind everything; parts stand from back to front. pictures: PNG data that operations
-    refer to, by the SHA-256 of the data.
+    ground: encoded colour behind everything; parts stand from back to front. board: pictures to look at while
+    painting.
     """
 
     width: int
@@ -177,7 +189,7 @@ class Painting:
     parts: tuple[Part, ...] = ()
     next_uid: int = 1
     frisket: Frisket | None = None
-    pictures: Mapping[str, bytes] = field(default_factory=dict)
+    board: tuple[Pinned, ...] = ()
 
     def __post_init__(self) -> None:
         checks.integer("width", self.width, 1, LONGEST_SIDE)

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner.painting.compositor import Compositor, plan
+from japanner.painting.compositor import Compositor, plan, shown_tile, sketch_layers
 from japanner.painting.model import Painting
 from japanner.raster import accumulate
 from japanner.raster.geometry import TILE, Key, Rect
@@ -22,8 +22,10 @@ SMALLEST_SIDE = 64
 class Picture:
     """Levels of 0xffRRGGBB pixels, uint32 (height, width); each level is half the one before."""
 
-    def __init__(self, painting: Painting) -> None:
+    def __init__(self, painting: Painting, sketch_on_top: bool = False) -> None:
+        """`sketch_on_top`: sketches are drawn once more over everything, in whichever value stands out."""
         self.painting = painting
+        self.sketch_on_top = sketch_on_top
         self._compositor = Compositor()
         self.levels: list[NDArray[np.uint32]] = []
         height, width = painting.height, painting.width
@@ -36,6 +38,7 @@ class Picture:
         """Compose canvas `areas` of `painting` anew; `active` is the uid of the layer being worked on."""
         self.painting = painting
         steps, picture = plan(painting), self.levels[0]
+        sketches = list(sketch_layers(painting)) if self.sketch_on_top else []
         todo: dict[Key, Rect] = {}
         for area in areas:
             for key, local in area.intersected(painting.rect).tiles():
@@ -43,6 +46,10 @@ class Picture:
 
         def work(key: Key) -> None:
             acc = self._compositor.tile(painting, steps, key, todo[key], active)
+            for layer in sketches:
+                tile = shown_tile(layer, key)
+                if tile is not None:
+                    accumulate.stand_out(acc, tile, todo[key])
             accumulate.show(acc, picture, (key[0] * TILE, key[1] * TILE), todo[key])
 
         each(todo, work)

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from japanner import checks
 from japanner.errors import InputError
-from japanner.painting.compositor import Compositor, plan, shown_tile
+from japanner.painting.compositor import Compositor, plan, shown_tile, sketch_layers
 from japanner.painting.model import Layer, Painting
 from japanner.raster import accumulate
 from japanner.raster.accumulate import Accumulator
@@ -45,18 +45,10 @@ def _source(painting: Painting, reference: str, uid: int) -> Callable[[Key], Acc
     if checks.one_of("reference", reference, REFERENCES) == "visible":
         steps, compositor = plan(painting), Compositor()
         return lambda key: compositor.tile(painting, steps, key)
-    layers = [painting.layer(uid)] if reference == "layer" else _sketches(painting)
+    layers = [painting.layer(uid)] if reference == "layer" else list(sketch_layers(painting))
     if not layers:
         raise InputError("There is no sketch to look at: no layer has that role")
     return lambda key: _alone(layers, key)
-
-
-def _sketches(painting: Painting) -> list[Layer]:
-    return [
-        layer
-        for part, layer in painting.layers()
-        if part.shown and layer.shown and (layer.role == "sketch" or part.material == "drawing")
-    ]
 
 
 def _alone(layers: list[Layer], key: Key) -> Accumulator:

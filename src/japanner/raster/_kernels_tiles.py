@@ -89,6 +89,22 @@ def show_tile(acc, out, row, column, top, bottom, left, right):
             out[uintp(row) + y, uintp(column) + x] = packed
 
 
+@kernel(void(PLANES, STORED_IN, *AREA))
+def stand_out_tile(acc, tile, top, bottom, left, right):
+    """Inverted lines: Difference with white, but never nearer to what is beneath than 0.45, where it would vanish."""
+    unit, least = F(1 / 65535), F(0.45)
+    for y in range(uintp(top), uintp(bottom)):
+        for x in range(uintp(left), uintp(right)):
+            cover = F(tile[3, y, x]) * unit
+            if cover == ZERO:
+                continue
+            luma = F(0.3) * acc[0, y, x] + F(0.59) * acc[1, y, x] + F(0.11) * acc[2, y, x]
+            for c in range(uintp(3)):
+                below = acc[c, y, x]
+                other = max(ONE - below, below + least) if luma < HALF else min(ONE - below, below - least)
+                acc[c, y, x] = below + cover * (min(max(other, ZERO), ONE) - below)
+
+
 @kernel(void(PICTURE_IN, PICTURE, *AREA))
 def halve(src, out, top, bottom, left, right):
     """Rows top..bottom, columns left..right of `out` as the means of 2 x 2 pixels of `src`."""
@@ -158,6 +174,21 @@ def mix_tile(base, limit, out, top, bottom, left, right):
             for x in range(uintp(left), uintp(right)):
                 old, share = F(base[c, y, x]), F(limit[0, y, x]) * unit
                 out[c, y, x] = np.uint16(old + share * (F(out[c, y, x]) - old) + HALF)
+
+
+@kernel(void(STORED_IN, STORED, I64, I64, I64))
+def shrink_tile(src, out, step, row, column):
+    """The means of `step` x `step` pixels of a tile, written into `out` from (row, column) on as far as it reaches."""
+    side = uintp(src.shape[1] // step)
+    share = F(1) / F(step * step)
+    for c in range(uintp(src.shape[0])):
+        for y in range(uintp(min(int(side), out.shape[1] - row))):
+            for x in range(uintp(min(int(side), out.shape[2] - column))):
+                total = ZERO
+                for v in range(uintp(step)):
+                    for u in range(uintp(step)):
+                        total += F(src[c, y * uintp(step) + v, x * uintp(step) + u])
+                out[c, uintp(row) + y, uintp(column) + x] = np.uint16(total * share + HALF)
 
 
 @kernel(void(STORED_IN, STORED, *AREA))

@@ -9,7 +9,7 @@ from japanner.raster import _kernels_tiles as kernels
 from japanner.raster.geometry import TILE, Rect
 from japanner.raster.modes import WHOLE
 
-__all__ = ["blank", "copied", "filled", "loaded", "masked", "merge", "show", "store_into", "stored"]
+__all__ = ["blank", "copied", "filled", "loaded", "masked", "merge", "show", "stand_out", "store_into", "stored"]
 
 Accumulator = NDArray[np.float32]
 
@@ -45,6 +45,11 @@ def stored(acc: Accumulator) -> NDArray[np.uint16]:
     out = np.empty((4, TILE, TILE), np.uint16)
     store_into(acc, out)
     return out
+
+
+def stand_out(acc: Accumulator, tile: NDArray[np.uint16], area: Rect = WHOLE) -> None:
+    """Draw a tile's coverage into `area` of an opaque accumulator in the value opposite to what is there."""
+    kernels.stand_out_tile(acc, tile, *area.rows_and_columns)
 
 
 def store_into(acc: Accumulator, out: NDArray[np.uint16], area: Rect = WHOLE) -> None:

@@ -18,7 +18,7 @@ from japanner.raster import _kernels_adjust as kernels
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
 
-__all__ = ["ADJUSTMENTS", "Adjustment", "Setting", "adjusted"]
+__all__ = ["ADJUSTMENTS", "NODES", "Adjustment", "Setting", "adjusted"]
 
 Colours = NDArray[Any]
 Settings = Mapping[str, Any]

@@ -13,7 +13,7 @@ from japanner.raster.modes import WHOLE
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster, Sheet
 
-__all__ = ["FREE", "Limit"]
+__all__ = ["FREE", "Limit", "lifted"]
 
 Tile = NDArray[np.uint16]
 
@@ -47,3 +47,11 @@ class Limit:
 
 
 FREE = Limit()
+
+
+def lifted(pixels: Raster, sheet: Sheet) -> tuple[Raster, Raster]:
+    """What a sheet lets be taken of some pixels, and what stays; together they are what was there."""
+    empty = Raster(pixels.width, pixels.height)
+    rest = Limit(sheet).applied(pixels, empty)
+    tiles = {key: tile - rest.tile(key) for key, tile in pixels.tiles.items() if rest.tile(key) is not tile}
+    return empty.with_tiles(tiles), rest

@@ -58,9 +58,12 @@ def outline_of(matrix: Matrix, area: Rect) -> NDArray[np.float64]:
     return _mapped(matrix, _corners(area))
 
 
-def moved_by(raster: Raster, matrix: Matrix) -> Raster:
-    """The raster with its pixels where a checked matrix takes them; canvas positions, pixel centres at halves."""
-    return _put(raster, matrix, type(raster)(raster.width, raster.height))
+def moved_by(raster: AnyRaster, matrix: Matrix, *, quick: bool = False) -> AnyRaster:
+    """The raster with its pixels where a checked matrix takes them; canvas positions, pixel centres at halves.
+
+    quick: linear and single samples, for a glance while a handle is dragged.
+    """
+    return _put(raster, matrix, type(raster)(raster.width, raster.height), quick=quick)
 
 
 def placed(pixels: Pixels, matrix: Matrix, width: int, height: int) -> Raster:
@@ -69,13 +72,13 @@ def placed(pixels: Pixels, matrix: Matrix, width: int, height: int) -> Raster:
     return _put(Raster(w, h).written(0, 0, pixels), matrix, Raster(width, height))
 
 
-def resized(raster: Raster, width: int, height: int) -> Raster:
+def resized(raster: AnyRaster, width: int, height: int) -> AnyRaster:
     """The raster on a canvas of another size, its content scaled along."""
     matrix = np.diag((width / raster.width, height / raster.height, 1.0))
     return _put(raster, matrix, type(raster)(width, height))
 
 
-def _put(raster: Raster, matrix: Matrix, empty: AnyRaster) -> AnyRaster:
+def _put(raster: Raster, matrix: Matrix, empty: AnyRaster, *, quick: bool = False) -> AnyRaster:
     source = raster.bounds()
     if source.empty:
         return empty
@@ -87,18 +90,19 @@ def _put(raster: Raster, matrix: Matrix, empty: AnyRaster) -> AnyRaster:
     shift = _whole_move(matrix)
     if shift is not None:
         return empty.written(source.x0 + shift[0], source.y0 + shift[1], raster.read(source))
-    return empty.written(target.x0, target.y0, _warped(raster.read(source), source, matrix, target))
+    return empty.written(target.x0, target.y0, _warped(raster.read(source), source, matrix, target, quick))
 
 
-def _warped(pixels: Pixels, source: Rect, matrix: Matrix, target: Rect) -> Pixels:
+def _warped(pixels: Pixels, source: Rect, matrix: Matrix, target: Rect, quick: bool) -> Pixels:
     """The pixels of `target`, premultiplied (planes, h, w), from `pixels`, those of `source`."""
     image = np.ascontiguousarray(pixels.transpose(1, 2, 0))
     out = np.empty((target.height, target.width, pixels.shape[0]), np.uint16)
-    samples = _samples(matrix, source)
+    samples = 1 if quick else _samples(matrix, source)
+    how = cv2.INTER_LANCZOS4 if samples == 1 and not quick else cv2.INTER_LINEAR
 
     def work(top: int) -> None:
         bottom = min(top + BAND_PX, target.height)
-        out[top:bottom] = _band(image, source, matrix, target.moved(0, top), bottom - top, samples)
+        out[top:bottom] = _band(image, source, matrix, target.moved(0, top), bottom - top, samples, how)
 
     each(range(0, target.height, BAND_PX), work, worth_it=2)
     result = np.ascontiguousarray(out.transpose(2, 0, 1))
@@ -107,13 +111,13 @@ def _warped(pixels: Pixels, source: Rect, matrix: Matrix, target: Rect) -> Pixel
     return result
 
 
-def _band(image: Any, source: Rect, matrix: Matrix, target: Rect, rows: int, samples: int) -> Any:
+def _band(image: Any, source: Rect, matrix: Matrix, target: Rect, rows: int, samples: int, how: int) -> Any:
     """Rows of the target; `samples` per pixel and side are averaged where the content shrinks."""
     fine = np.diag((samples, samples, 1.0)) @ _shift(-target.x0, -target.y0)
     # OpenCV's positions are pixel indices: a pixel's centre lies half a pixel further.
     whole = _shift(-0.5, -0.5) @ fine @ matrix @ _shift(source.x0, source.y0) @ _shift(0.5, 0.5)
     size = (target.width * samples, rows * samples)
-    band = cv2.warpPerspective(image, whole, size, flags=cv2.INTER_LANCZOS4 if samples == 1 else cv2.INTER_LINEAR)
+    band = cv2.warpPerspective(image, whole, size, flags=how)
     if samples > 1:
         band = cv2.resize(band, (target.width, rows), interpolation=cv2.INTER_AREA)
     return band.reshape(rows, target.width, -1)

@@ -12,9 +12,10 @@ from typing import Any, Final
 
 from japanner import checks
 from japanner.errors import InputError
-from japanner.painting.operations.base import Change, Operation
+from japanner.painting.operations.base import Change, Operation, Target
+from japanner.painting.operations.board import PinPicture, UnpinPicture
 from japanner.painting.operations.canvas import FrameCanvas, ScaleCanvas
-from japanner.painting.operations.fills import Fill, FloodFill, Gradient
+from japanner.painting.operations.fills import ClearPaint, Fill, FloodFill, Gradient
 from japanner.painting.operations.filters import Filter
 from japanner.painting.operations.friskets import ChangeFrisket, DropFrisket, SetFrisket
 from japanner.painting.operations.masks import AddMask, ApplyMask, ChangeMask, DropMask
@@ -50,6 +51,7 @@ __all__ = [
     "Change",
     "ChangeFrisket",
     "ChangeMask",
+    "ClearPaint",
     "DeleteLayer",
     "DeletePart",
     "DropFrisket",
@@ -66,6 +68,7 @@ __all__ = [
     "MoveLayer",
     "MovePart",
     "Operation",
+    "PinPicture",
     "ScaleCanvas",
     "SetFrisket",
     "SetLayer",
@@ -73,7 +76,9 @@ __all__ = [
     "SetPainting",
     "SetPart",
     "Stroke",
+    "Target",
     "Transform",
+    "UnpinPicture",
     "begin_stroke",
     "operation_from_record",
     "to_record",
@@ -84,6 +89,7 @@ _ALL: Final[tuple[Any, ...]] = (
     Fill,
     FloodFill,
     Gradient,
+    ClearPaint,
     SetFrisket,
     ChangeFrisket,
     DropFrisket,
@@ -110,6 +116,8 @@ _ALL: Final[tuple[Any, ...]] = (
     CageWarp,
     AddPicture,
     AddTexture,
+    PinPicture,
+    UnpinPicture,
     FrameCanvas,
     ScaleCanvas,
 )

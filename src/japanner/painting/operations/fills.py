@@ -19,7 +19,7 @@ from japanner.raster.limit import Limit
 from japanner.raster.sheets import full
 from japanner.raster.tiles import Raster, Sheet
 
-__all__ = ["FILLS", "Fill", "FloodFill", "Gradient"]
+__all__ = ["FILLS", "ClearPaint", "Fill", "FloodFill", "Gradient"]
 
 Colour = tuple[float, float, float]
 
@@ -96,6 +96,24 @@ class Gradient:
         tiles = gradient_tiles(target.pixels, sheet.tiles, self.kind, self.points, ends[0], ends[1])
         fresh = Limit(sheet).applied(target.pixels, target.pixels.with_tiles(tiles))
         return target.changed_to(fresh, f"{self.kind} gradient")
+
+
+@dataclass(frozen=True)
+class ClearPaint:
+    """Take all paint off a layer, or off its mask, as far as the frisket lets it."""
+
+    op: ClassVar[str] = "clear"
+    layer: int
+    on: str = "paint"
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        target = Target.of(painting, self.layer, self.on)
+        if target.limit.hold_edges:
+            raise InputError(f"{target.layer.name} holds its edges, so nothing can be taken off it")
+        painting, change = target.changed_to(Raster(painting.width, painting.height), "clear")
+        if not change.areas:
+            raise InputError("There is nothing to clear: no paint here, or none inside the frisket")
+        return painting, change
 
 
 def _sheet(painting: Painting, layer: int, what: str) -> Sheet:

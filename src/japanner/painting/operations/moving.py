@@ -12,10 +12,10 @@ from japanner.painting.model import Frisket, Layer, Painting
 from japanner.painting.operations.base import Change, some_layers, tiles_between
 from japanner.raster import accumulate
 from japanner.raster.geometry import Rect, union
-from japanner.raster.limit import Limit
+from japanner.raster.limit import lifted
 from japanner.raster.modes import blend_tile
 from japanner.raster.resample import checked_matrix, moved_by
-from japanner.raster.tiles import Raster, Sheet
+from japanner.raster.tiles import Raster
 
 __all__ = ["Transform", "content_area"]
 
@@ -40,6 +40,13 @@ class Transform:
     matrix: tuple[float, ...]
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        return self._applied(painting, quick=False)
+
+    def glance(self, painting: Painting) -> tuple[Painting, Change]:
+        """Roughly what `apply` does, quickly enough to follow the hand."""
+        return self._applied(painting, quick=True)
+
+    def _applied(self, painting: Painting, *, quick: bool) -> tuple[Painting, Change]:
         layers = some_layers(painting, self.layers)
         area = content_area(painting, layers)
         if area.empty:
@@ -48,11 +55,11 @@ class Transform:
         frisket, areas = painting.frisket, set[Rect]()
         for uid in layers:
             layer = painting.layer(uid)
-            fresh = _moved(layer, frisket, matrix)
+            fresh = _moved(layer, frisket, matrix, quick)
             areas.update(tiles_between(layer.pixels, fresh.pixels))
             painting = painting.with_layer(uid, pixels=fresh.pixels, mask=fresh.mask)
         if frisket is not None:
-            sheet = moved_by(frisket.sheet, matrix)
+            sheet = moved_by(frisket.sheet, matrix, quick=quick)
             if not sheet.tiles:
                 raise InputError("That would take everything off the canvas")
             painting = replace(painting, frisket=Frisket(sheet))
@@ -65,22 +72,14 @@ class Transform:
         return Transform(self.layers, tuple(float(v) for v in values))
 
 
-def _moved(layer: Layer, frisket: Frisket | None, matrix: np.ndarray) -> Layer:
+def _moved(layer: Layer, frisket: Frisket | None, matrix: np.ndarray, quick: bool) -> Layer:
     if frisket is None:
         mask = layer.mask
         if mask is not None:
-            mask = replace(mask, pixels=moved_by(mask.pixels, matrix))
-        return replace(layer, pixels=moved_by(layer.pixels, matrix), mask=mask)
-    lifted, rest = _lifted(layer.pixels, frisket.sheet)
-    return replace(layer, pixels=_over(rest, moved_by(lifted, matrix)))
-
-
-def _lifted(pixels: Raster, sheet: Sheet) -> tuple[Raster, Raster]:
-    """What a frisket lets be taken, and what stays."""
-    empty = Raster(pixels.width, pixels.height)
-    rest = Limit(sheet).applied(pixels, empty)
-    tiles = {key: tile - rest.tile(key) for key, tile in pixels.tiles.items() if rest.tile(key) is not tile}
-    return empty.with_tiles(tiles), rest
+            mask = replace(mask, pixels=moved_by(mask.pixels, matrix, quick=quick))
+        return replace(layer, pixels=moved_by(layer.pixels, matrix, quick=quick), mask=mask)
+    taken, rest = lifted(layer.pixels, frisket.sheet)
+    return replace(layer, pixels=_over(rest, moved_by(taken, matrix, quick=quick)))
 
 
 def _over(below: Raster, above: Raster) -> Raster:

@@ -55,6 +55,15 @@ class CageWarp:
             changed |= dict.fromkeys(tiles_between(target.pixels, fresh.pixels))
         return painting, Change("cage warp", tuple(changed))
 
+    def scaled(self, factor: float) -> CageWarp:
+        """The same on a painting `factor` times as large."""
+        x0, y0, x1, y1 = (round(v * factor) for v in self.area)
+        at = cage_points(Rect(*self.area), self.columns, self.rows).reshape(-1, 2)
+        moves = (np.asarray(self.points, float) - at) * factor
+        points = cage_points(Rect(x0, y0, x1, y1), self.columns, self.rows).reshape(-1, 2) + moves
+        rows = tuple((float(x), float(y)) for x, y in points)
+        return CageWarp(self.layers, (x0, y0, x1, y1), self.columns, self.rows, rows)
+
     @staticmethod
     def _warped(layer: Layer, shifts: NDArray[np.float32], reach: Rect) -> Warp:
         origin, field = (layer.warp.origin, layer.warp.field) if layer.warp else (layer.pixels, Field())

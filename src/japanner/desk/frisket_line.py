@@ -1,0 +1,65 @@
+"""The edge line of the frisket on the easel."""
+
+from __future__ import annotations
+
+import cv2
+import numpy as np
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt
+from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap, QPolygonF, QTransform
+
+from japanner.desk.theme import theme
+from japanner.painting.model import Frisket
+
+__all__ = ["FrisketLine", "edge_path"]
+
+
+def edge_path(frisket: Frisket, step: int) -> QPainterPath:
+    """The line at half coverage in canvas positions, found at every `step`-th pixel."""
+    area = frisket.sheet.bounds()
+    # One bare pixel around it, so that the line also runs along the border of the canvas.
+    inside = np.pad((frisket.sheet.read(area)[0, ::step, ::step] >> 15).astype(np.uint8), 1)
+    outlines, _ = cv2.findContours(inside, cv2.RETR_LIST, cv2.CHAIN_APPROX_SIMPLE)
+    path = QPainterPath()
+    for outline in outlines:
+        if len(outline) > 2:
+            points = cv2.approxPolyDP(outline, 0.5, True)[:, 0, :]
+            places = ((points - 1) * float(step) + (area.x0 + 0.5, area.y0 + 0.5)).tolist()
+            path.addPolygon(QPolygonF([QPointF(x, y) for x, y in places]))
+            path.closeSubpath()
+    return path
+
+
+class FrisketLine:
+    """Draws the line once per view, and copies it from then on: painting goes on at full speed."""
+
+    def __init__(self) -> None:
+        self._frisket: Frisket | None = None
+        self._path, self._step = QPainterPath(), 0
+        self._made_for: tuple[object, ...] = ()
+        self._pixmap = QPixmap()
+
+    def draw(self, painter: QPainter, frisket: Frisket, to_view: QTransform, size: QSize, exposed: QRect) -> None:
+        """Draw the line into the `exposed` part of an easel of `size`."""
+        zoom = float(np.hypot(to_view.m11(), to_view.m12()))
+        step = max(int(0.5 / zoom), 1)
+        if frisket is not self._frisket or step != self._step:
+            self._frisket, self._step, self._path = frisket, step, edge_path(frisket, step)
+            self._made_for = ()
+        made_for = (to_view, size)
+        if made_for != self._made_for:
+            self._made_for = made_for
+            self._render(to_view, size)
+        painter.drawPixmap(QRectF(exposed), self._pixmap, QRectF(exposed))
+
+    def _render(self, to_view: QTransform, size: QSize) -> None:
+        self._pixmap = QPixmap(size)
+        self._pixmap.fill(Qt.GlobalColor.transparent)
+        painter = QPainter(self._pixmap)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        path = to_view.map(self._path)
+        for colour, width, dashes in ((QColor(0, 0, 0, 170), 2.4, ()), (theme["gold"], 1.1, (7.0, 4.0))):
+            pen = QPen(colour, width)
+            if dashes:
+                pen.setDashPattern(list(dashes))
+            painter.strokePath(path, pen)
+        painter.end()

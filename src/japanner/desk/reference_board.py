@@ -1,0 +1,123 @@
+"""The reference board: pinned pictures, to look at and to pick up colours from."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QContextMenuEvent, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
+
+from japanner.desk.section import clear
+from japanner.desk.theme import font, theme
+from japanner.desk.workbench import Workbench
+from japanner.painting.model import Pinned
+from japanner.painting.operations import UnpinPicture
+from japanner.raster.codec import as_8_bit, decoded
+
+__all__ = ["ReferenceBoard"]
+
+HEIGHT = 132
+LARGEST_ZOOM = 16.0
+
+
+class _Picture(QWidget):
+    """One pinned picture: wheel zooms, dragging moves it, the right button picks up a colour."""
+
+    def __init__(self, bench: Workbench, index: int, pinned: Pinned) -> None:
+        super().__init__()
+        self._bench, self._index, self._name = bench, index, pinned.name
+        pixels = as_8_bit(decoded(pinned.data)).transpose(1, 2, 0).copy()
+        height, width, _ = pixels.shape
+        self._image = QImage(pixels.data, width, height, width * 4, QImage.Format.Format_RGBA8888).copy()
+        self._zoom, self._middle = 1.0, QPointF(width / 2, height / 2)
+        self._drag: QPointF | None = None
+        self.setFixedHeight(HEIGHT)
+        self.setAccessibleName(f"Reference {pinned.name}")
+        self.setToolTip(f"{pinned.name}: wheel zooms, drag moves, right button or A picks up a colour")
+
+    def _scale(self) -> float:
+        fit = min(self.width() / self._image.width(), self.height() / self._image.height())
+        return fit * self._zoom
+
+    def _to_image(self, at: QPointF) -> QPointF:
+        return self._middle + (at - QPointF(self.width() / 2, self.height() / 2)) / self._scale()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme["lacquer"])
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.translate(self.width() / 2, self.height() / 2)
+        painter.scale(self._scale(), self._scale())
+        painter.translate(-self._middle)
+        painter.drawImage(0, 0, self._image)
+        painter.resetTransform()
+        painter.setPen(QPen(theme["edge"], 1))
+        painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+        painter.setFont(font(10))
+        painter.setPen(theme["quiet"])
+        painter.drawText(QRectF(5, self.height() - 17, self.width() - 10, 14), Qt.AlignmentFlag.AlignLeft, self._name)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        before = self._to_image(event.position())
+        self._zoom = min(max(self._zoom * 1.15 ** (event.angleDelta().y() / 120), 1.0), LARGEST_ZOOM)
+        self._middle += before - self._to_image(event.position())
+        if self._zoom == 1.0:
+            self._middle = QPointF(self._image.width() / 2, self._image.height() / 2)
+        self.update()
+        event.accept()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() == Qt.MouseButton.RightButton:
+            self._pick(event.position())
+        else:
+            self._drag = event.position()
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons() & Qt.MouseButton.RightButton:
+            self._pick(event.position())
+        elif self._drag is not None:
+            self._middle -= (event.position() - self._drag) / self._scale()
+            self._drag = event.position()
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._drag = None
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        menu = QMenu(self)
+        menu.addAction("Take off the board", lambda: self._bench.apply(UnpinPicture(self._index)))
+        menu.exec(event.globalPosition().toPoint())
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        if event.reason() == QContextMenuEvent.Reason.Keyboard:
+            self._bench.apply(UnpinPicture(self._index))
+
+    def _pick(self, at: QPointF) -> None:
+        where = self._to_image(at)
+        if self._image.rect().contains(where.toPoint()):
+            colour = self._image.pixelColor(where.toPoint())
+            self._bench.set_colour((colour.redF(), colour.greenF(), colour.blueF()))
+
+
+class ReferenceBoard(QWidget):
+    """All pinned pictures, one under the other."""
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self._shown: tuple[Pinned, ...] = ()
+        self._column = QVBoxLayout(self)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._column.setSpacing(4)
+        workbench.changed.connect(self._refresh)
+        workbench.opened.connect(self._refresh)
+        self._refresh()
+
+    def _refresh(self, _: object = None) -> None:
+        board = self._bench.painting.board
+        self.setVisible(bool(board))
+        if board == self._shown:
+            return
+        self._shown = board
+        clear(self._column)
+        for index, pinned in enumerate(board):
+            self._column.addWidget(_Picture(self._bench, index, pinned))

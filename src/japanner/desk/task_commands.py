@@ -1,0 +1,171 @@
+"""Commands that take up tasks: friskets, fills, masks, moving, adjusting, textures."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING
+
+from japanner.desk.adjust_task import ADJUST_NAMES
+from japanner.desk.commands import Command
+from japanner.desk.fill_task import fill
+from japanner.desk.frisket_task import DRAWN_SHAPES
+from japanner.painting.operations import (
+    AddMask,
+    AddTexture,
+    ApplyMask,
+    ChangeFrisket,
+    ChangeMask,
+    DropFrisket,
+    DropMask,
+    Operation,
+    SetFrisket,
+)
+from japanner.raster.textures import TEXTURES
+
+if TYPE_CHECKING:
+    from japanner.desk.main_window import MainWindow
+
+__all__ = ["task_commands"]
+
+SOFTEN_PX = 4.0
+KEYS = {"oval": "O", "box": "Shift+O", "outline": "Z", "curve": "Shift+Z", "colour": "K"}
+TIPS = {
+    "oval": "Drag an oval; Shift: circle, Ctrl: from the centre",
+    "box": "Drag a box; Shift: square, Ctrl: from the centre",
+    "outline": "Freehand, and straight while Shift is held",
+    "curve": "A curve through nodes with handles",
+    "colour": "By colour, with a tolerance",
+}
+
+
+def task_commands(window: MainWindow) -> list[Command]:
+    """Their part of the command table."""
+    return [*_friskets(window), *_masks(window), *_moving(window), *_fills(window), *_textures(window)]
+
+
+def _friskets(window: MainWindow) -> list[Command]:
+    bench, tasks = window.bench, window.tasks
+
+    def on() -> bool:
+        return bench.painting.frisket is not None
+
+    def change(name: str, px: float = 0.0) -> Callable[[], object]:
+        return lambda: bench.apply(ChangeFrisket(name, px))
+
+    drawn = [
+        Command("Frisket", f"{shape.capitalize()}", partial(tasks.frisket, shape), (KEYS[shape],), TIPS[shape], "a")
+        for shape in DRAWN_SHAPES
+    ]
+    return [
+        *drawn,
+        Command("Frisket", "From the layer's paint", _from_layer(window, "layer"), ("Shift+K",), group="b"),
+        Command("Frisket", "From the silhouette", _from_part(window), ("Ctrl+A",),
+                "What the part covers", "b"),
+        Command("Frisket", "From the mask", _from_layer(window, "mask"), group="b"),
+        Command("Frisket", "Lights over this layer", partial(_lights_over, window),
+                tip="A frisket of the layer's paint, and a light layer after it to paint on", group="b"),
+        Command("Frisket", "Invert", change("invert"), ("Ctrl+I",), "Let through what it keeps out", "c", ready=on),
+        Command("Frisket", "Soften", change("soften", SOFTEN_PX), tip=f"By {SOFTEN_PX:g} px", group="c", ready=on),
+        Command("Frisket", "Grow", change("grow", SOFTEN_PX), tip=f"By {SOFTEN_PX:g} px", group="c", ready=on),
+        Command("Frisket", "Shrink", change("shrink", SOFTEN_PX), tip=f"By {SOFTEN_PX:g} px", group="c", ready=on),
+        Command("Frisket", "Edge line", lambda: bench.show_frisket_line(not bench.line_shown), ("Shift+J",),
+                "Hidden, the frisket still limits", "d", checked=lambda: bench.line_shown),
+        Command("Frisket", "Drop", lambda: bench.apply(DropFrisket()), ("J",), "Take the frisket off", "d", ready=on),
+    ]  # fmt: skip
+
+
+def _from_layer(window: MainWindow, shape: str) -> Callable[[], None]:
+    bench = window.bench
+    return lambda: _apply(window, lambda: SetFrisket({"shape": shape, "layer": bench.active_layer}))
+
+
+def _from_part(window: MainWindow) -> Callable[[], None]:
+    bench = window.bench
+
+    def run() -> None:
+        if bench.active_part is None:
+            bench.told.emit("There is no part yet: add one first.")
+        else:
+            bench.apply(SetFrisket({"shape": "silhouette", "part": bench.active_part}))
+
+    return run
+
+
+def _lights_over(window: MainWindow) -> None:
+    bench = window.bench
+    if bench.layer is not None and bench.part is not None:
+        after = bench.part.layers.index(bench.layer) + 1
+        if bench.apply(SetFrisket({"shape": "layer", "layer": bench.layer.uid})):
+            window.build.add_layer("light", after)
+
+
+def _apply(window: MainWindow, make: Callable[[], Operation]) -> None:
+    """Apply an operation on the layer worked on."""
+    if window.bench.layer is None:
+        window.bench.told.emit("There is no layer yet: add a part and a layer first.")
+    else:
+        window.bench.apply(make())
+
+
+def _masks(window: MainWindow) -> list[Command]:
+    bench = window.bench
+
+    def there() -> bool:
+        return bench.layer is not None and bench.layer.mask is not None
+
+    def command(text: str, make: Callable[[int], Operation], tip: str, **rest: object) -> Command:
+        run = partial(_apply, window, lambda: make(bench.active_layer or 0))
+        return Command("Layer", text, run, tip=tip, submenu="Mask", group="b", **rest)  # type: ignore[arg-type]
+
+    return [
+        command("Add, hiding nothing", AddMask, "An empty mask to paint on"),
+        command("Add, from the frisket", lambda uid: AddMask(uid, True), "Shows what the frisket lets through"),
+        Command("Layer", "Paint in it", lambda: bench.work_on("paint" if bench.on == "mask" else "mask"),
+                ("N",), "Strokes go into the mask, in greys", "b", "Mask", checked=lambda: bench.on == "mask",
+                ready=there),
+        command("Invert", lambda uid: ChangeMask(uid, "invert"), "Show what it hides", ready=there),
+        command("Soften", lambda uid: ChangeMask(uid, "soften", SOFTEN_PX), f"By {SOFTEN_PX:g} px", ready=there),
+        command("Apply", ApplyMask, "What it hides goes for good", ready=there),
+        command("Drop", DropMask, "All of the layer shows again", ready=there),
+    ]  # fmt: skip
+
+
+def _moving(window: MainWindow) -> list[Command]:
+    tasks = window.tasks
+    return [
+        Command("Edit", "Move, scale, turn", partial(tasks.toggle, "move"), ("M",),
+                "With handles and numbers: layer, part, or what the frisket lets through", "c"),
+        Command("Edit", "Cage", partial(tasks.toggle, "cage"), ("Shift+M",), "Warp by a grid of points", "c"),
+        *(Command("Edit", name.capitalize(), partial(tasks.adjust, name), submenu="Adjust", group="c")
+          for name in ADJUST_NAMES),
+    ]  # fmt: skip
+
+
+def _fills(window: MainWindow) -> list[Command]:
+    bench, tasks = window.bench, window.tasks
+    return [
+        Command("Stroke", "Fill from a point", partial(tasks.toggle, "fill"), ("P",),
+                "Click into a closed shape; small gaps in its line do not leak", "e"),
+        Command("Stroke", "Fill the silhouette", partial(fill, bench, "silhouette"), group="e"),
+        Command("Stroke", "Fill all", partial(fill, bench, "canvas"), ("Shift+P",),
+                "All that the frisket lets through", "e"),
+        Command("Stroke", "Gradient", partial(tasks.toggle, "gradient"), ("Ctrl+P",), group="e"),
+    ]  # fmt: skip
+
+
+def _textures(window: MainWindow) -> list[Command]:
+    bench = window.bench
+
+    def add(kind: str) -> None:
+        if bench.part is None:
+            bench.told.emit("A texture goes into a part: add one first.")
+            return
+        uid = bench.painting.next_uid
+        place = "body" if bench.part.flats else "over"
+        if bench.apply(AddTexture(bench.part.uid, kind, place=place)):
+            bench.work_on_layer(uid)
+
+    return [
+        Command("Layer", kind.capitalize(), partial(add, kind), submenu="Add texture", group="a") for kind in TEXTURES
+    ]

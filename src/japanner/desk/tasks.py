@@ -1,0 +1,69 @@
+"""All tasks, made when they are first taken up."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Final
+
+from japanner.desk.adjust_task import AdjustTask
+from japanner.desk.cage_task import CageTask
+from japanner.desk.canvas_task import FrameTask, ScaleTask
+from japanner.desk.easel import Easel
+from japanner.desk.fill_task import FillTask, GradientTask
+from japanner.desk.frisket_task import FrisketTask
+from japanner.desk.move_task import MoveTask
+from japanner.desk.task import Task
+from japanner.desk.workbench import Workbench
+
+__all__ = ["Tasks"]
+
+MAKERS: Final[dict[str, Callable[[Workbench], Task]]] = {
+    "frisket": FrisketTask,
+    "fill": FillTask,
+    "gradient": GradientTask,
+    "move": MoveTask,
+    "cage": CageTask,
+    "adjust": AdjustTask,
+    "frame": FrameTask,
+    "scale": ScaleTask,
+}
+
+
+class Tasks:
+    """Keeps each task with the options it was left with."""
+
+    def __init__(self, workbench: Workbench, easel: Easel) -> None:
+        self._bench, self._easel = workbench, easel
+        self._made: dict[str, Task] = {}
+
+    def __getitem__(self, name: str) -> Task:
+        if name not in self._made:
+            self._made[name] = MAKERS[name](self._bench)
+        return self._made[name]
+
+    def take_up(self, name: str) -> Task:
+        """Begin a task on the easel; the one that is on is left."""
+        task = self[name]
+        self._easel.take_up(task)
+        return task
+
+    def toggle(self, name: str) -> None:
+        """Begin a task, or leave it if it is on."""
+        if self._easel.task is not None and self._easel.task is self._made.get(name):
+            self._easel.leave_task()
+        else:
+            self.take_up(name)
+
+    def frisket(self, shape: str) -> None:
+        """Draw friskets of a shape."""
+        task = self["frisket"]
+        assert isinstance(task, FrisketTask)
+        task.take_shape(shape)
+        self.take_up("frisket")
+
+    def adjust(self, name: str) -> None:
+        """Try an adjustment or filter."""
+        task = self["adjust"]
+        assert isinstance(task, AdjustTask)
+        task.take_name(name)
+        self.take_up("adjust")

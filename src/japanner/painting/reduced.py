@@ -1,0 +1,52 @@
+"""A painting at a fraction of its size, for trying out on it what would take long on the whole."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TypeVar
+
+import numpy as np
+
+from japanner.painting.model import Frisket, Layer, Painting
+from japanner.raster import _kernels_tiles as kernels
+from japanner.raster.geometry import TILE
+from japanner.raster.parallel import each
+from japanner.raster.tiles import Raster
+
+__all__ = ["reduced"]
+
+AnyRaster = TypeVar("AnyRaster", bound=Raster)
+
+
+def reduced(painting: Painting, step: int) -> Painting:
+    """The painting with every pixel the mean of `step` x `step`, a power of two; what is hidden is left empty."""
+    if step == 1:
+        return painting.settled()
+    width, height = -(-painting.width // step), -(-painting.height // step)
+
+    def layer(one: Layer, shown: bool) -> Layer:
+        if not (shown and one.shown):
+            return replace(one, pixels=Raster(width, height), mask=None, warp=None)
+        mask = one.mask and replace(one.mask, pixels=_shrunk(one.mask.pixels, step))
+        return replace(one, pixels=_shrunk(one.pixels, step), mask=mask, warp=None)
+
+    parts = tuple(replace(p, layers=tuple(layer(one, p.shown) for one in p.layers)) for p in painting.parts)
+    frisket = painting.frisket and Frisket(_shrunk(painting.frisket.sheet, step))
+    return replace(painting, width=width, height=height, parts=parts, frisket=frisket)
+
+
+def _shrunk(raster: AnyRaster, step: int) -> AnyRaster:
+    width, height = -(-raster.width // step), -(-raster.height // step)
+    area = raster.bounds()
+    empty = type(raster)(width, height)
+    if area.empty:
+        return empty
+    rows, columns = zip(*raster.tiles, strict=True)
+    side, top, left = TILE // step, min(rows), min(columns)
+    out = np.zeros((raster.PLANES, (max(rows) - top + 1) * side, (max(columns) - left + 1) * side), np.uint16)
+
+    def work(key: tuple[int, int]) -> None:
+        kernels.shrink_tile(raster.tiles[key], out, step, (key[0] - top) * side, (key[1] - left) * side)
+
+    each(raster.tiles, work)
+    return empty.written(left * side, top * side, out)
