@@ -53,6 +53,8 @@ class Script:
         """Add a layer, set up as the part's working order has it unless `settings` say else; its uid."""
         uid = self.painting.next_uid
         operation = stage_for(self.painting.part(part), role).layer_for(self.painting.part(part))
+        if settings.get("mode", operation.mode) != operation.mode:
+            settings = {"neutral": False, **settings}  # the sheet was neutral in the other mode
         self.do(replace(operation, **settings))
         return uid
 

@@ -77,7 +77,7 @@ def _laid(w: int, h: int, kind: str) -> Raster:
     band = Brush("Band", tip="round", edge=0.3, size_px=h * 0.62, spacing=0.03)
     paint = Raster(w, h)
     pieces = [(0.10, 0.90, BAND[1])]
-    if kind == "smudge":
+    if kind in ("smudge", "nudge"):
         pieces = [(0.10, 0.36, BAND[0]), (0.40, 0.64, BAND[2]), (0.70, 0.90, BAND[0])]
     for start, end, colour in pieces:
         stroke = StrokeInProgress(paint, band, colour)

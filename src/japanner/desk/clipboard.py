@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import struct
 from pathlib import Path
 from typing import Final
 
@@ -12,14 +13,17 @@ from PySide6.QtGui import QGuiApplication, QImage
 from PySide6.QtWidgets import QFileDialog, QWidget
 
 from japanner.desk.workbench import Workbench
-from japanner.errors import FileFormatError
+from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.pictures import PICTURE_NAMES, read_picture
+from japanner.files.png import Picture
 from japanner.painting.compositor import flattened
 from japanner.painting.operations import AddPart, AddPicture, ClearPaint, PinPicture, Target
 from japanner.raster.codec import LARGEST_PICTURE_PX, to_text
 from japanner.raster.limit import lifted
-from japanner.raster.tiles import Raster, Sheet, straight
+from japanner.raster.tiles import Raster, Sheet, premultiplied, straight
+from japanner.stroke.brush import Brush
+from japanner.stroke.image_tip import tip_from_pixels
 
 __all__ = ["Clipboard"]
 
@@ -66,7 +70,7 @@ class Clipboard(QObject):
             return
         matrix: tuple[float, ...] = ()
         if mime.hasFormat(PLACE):
-            x, y = (int(v) for v in bytes(mime.data(PLACE).data()).decode().split())
+            x, y = struct.unpack(">ii", bytes(mime.data(PLACE).data())[:8].ljust(8, b"\0"))
             matrix = (1.0, 0.0, x, 0.0, 1.0, y, 0.0, 0.0, 1.0)
         self.add(pixels, "Pasted", "detail", matrix=matrix)
 
@@ -83,21 +87,37 @@ class Clipboard(QObject):
 
     def import_file(self, use: str) -> None:
         """Ask for a picture file; it becomes a sketch or texture layer, or is pinned to the reference board."""
+        path = self.ask_for_picture()
+        if path is not None:
+            self.add_file(path, use)
+
+    def ask_for_picture(self) -> Path | None:
+        """A picture file of the painter's choice."""
         name, _ = QFileDialog.getOpenFileName(
             self._window, "Import a picture", "", f"Pictures ({PICTURE_NAMES});;All files (*)"
         )
-        if name:
-            self.add_file(Path(name), use)
+        return Path(name) if name else None
 
-    def add_file(self, path: Path, use: str) -> None:
+    def read(self, path: Path) -> Picture | None:
+        """The picture in a file; None, with a word to the painter, if it cannot be had."""
         try:
-            picture = read_picture(path)
+            return read_picture(path)
         except FileFormatError as error:
             self._bench.told.emit(str(error))
+            return None
+
+    def add_file(self, path: Path, use: str) -> None:
+        """A picture file as a sketch or texture layer, a stamp, or pinned to the reference board."""
+        picture = self.read(path)
+        if picture is None:
             return
         for remark in picture.remarks:
             self._bench.told.emit(remark)
         title = "".join(c for c in path.stem if c.isprintable())[:60] or "Picture"
+        if use == "stamp":
+            _, height, width = picture.pixels.shape
+            self._stamp_from(Raster(width, height).written(0, 0, premultiplied(picture.pixels)), title)
+            return
         if use == "reference":
             self._bench.apply(PinPicture(title, to_text(picture.pixels)))
             return
@@ -126,6 +146,29 @@ class Clipboard(QObject):
         if bench.apply(operation):
             bench.work_on_layer(uid)
 
+    def stamp(self) -> None:
+        """A brush whose tip is what would be copied from the layer worked on."""
+        bench = self._bench
+        if bench.layer is None:
+            bench.told.emit("There is no layer to make a stamp from.")
+            return
+        frisket = bench.painting.frisket
+        self._stamp_from(_let_through(bench.layer.pixels, frisket.sheet if frisket else None), bench.layer.name)
+
+    def _stamp_from(self, raster: Raster, name: str) -> None:
+        area = raster.bounds()
+        try:
+            if area.empty:
+                raise InputError("There is nothing to make a stamp from: no paint here, or none inside the frisket")
+            image = tip_from_pixels(straight(raster.read(area)))
+        except InputError as error:
+            self._bench.told.emit(f"{error}.")
+            return
+        size = float(min(max(area.width, area.height, 8), 2000))
+        self._bench.add_brush(
+            Brush(f"Stamp {name}"[:60], tip="image", image=image, size_px=size, spacing=1.0, even=False)
+        )
+
     def _put(self, raster: Raster) -> bool:
         area = raster.bounds()
         if area.empty:
@@ -133,7 +176,7 @@ class Clipboard(QObject):
             return False
         mime = QMimeData()
         mime.setData(PNG, png.encode(straight(raster.read(area)), self._bench.painting.ppi))
-        mime.setData(PLACE, f"{area.x0} {area.y0}".encode())
+        mime.setData(PLACE, struct.pack(">ii", area.x0, area.y0))
         QGuiApplication.clipboard().setMimeData(mime)
         return True
 

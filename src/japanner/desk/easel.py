@@ -23,6 +23,7 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from japanner.desk.frisket_line import FrisketLine
+from japanner.desk.guide_task import GuideTask, draw_guide
 from japanner.desk.pen import mouse_sample, pressed_for_pick_up, tablet_sample
 from japanner.desk.stroke_ring import StrokeRing
 from japanner.desk.task import Press, Task
@@ -69,6 +70,7 @@ class Easel(QWidget):
         self._tablet_down = False
         self._ring = StrokeRing(workbench)
         self._fitted = False
+        self._whole = False
         self._images: list[QImage] = []
         self.setMouseTracking(True)
         self.setTabletTracking(True)
@@ -92,6 +94,7 @@ class Easel(QWidget):
     def fit(self) -> None:
         self.view.fit(self._bench.painting.width, self._bench.painting.height)
         self._view_changed()
+        self._whole = True
 
     def zoom_to(self, zoom: float) -> None:
         self.view.zoom_to(zoom)
@@ -117,6 +120,7 @@ class Easel(QWidget):
         return self.view.to_canvas().map(view_point)
 
     def _view_changed(self) -> None:
+        self._whole = False
         self.turned.emit()
         self.update()
 
@@ -136,9 +140,13 @@ class Easel(QWidget):
         self._fit_once()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
+        """A canvas shown whole stays whole; else it stays where it was, under a line that opens above it, too."""
+        shift = event.size() - event.oldSize()
         self.view.size = QSizeF(self.width(), self.height() - FOOT)
-        if self.isVisible() and event.oldSize().width() < 50:
+        if self.isVisible() and (event.oldSize().width() < 50 or self._whole):
             self.fit()
+        elif self.isVisible():
+            self.view.move(QPointF(shift.width() / 2, shift.height() / 2))
 
     def _on_shown(self, areas: list[Rect]) -> None:
         area = union(areas)
@@ -159,6 +167,10 @@ class Easel(QWidget):
         frisket = self._bench.painting.frisket
         if frisket is not None and self._bench.line_shown and self._bench.trial is None:
             self._frisket_line.draw(painter, frisket, self.view.to_view(), self.size(), event.rect())
+        held = self.task.guide if isinstance(self.task, GuideTask) and self._task_down else None
+        for part in self._bench.painting.parts:
+            if part.guide is not None and part.shown and held is None and self._bench.guides_shown:
+                draw_guide(painter, part.guide, self.view.to_view())
         if self.task is not None:
             self.task.draw(painter, self.view.to_view())
         self._draw_tip(painter)

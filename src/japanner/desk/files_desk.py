@@ -40,7 +40,7 @@ class FilesDesk(QObject):
 
     def new(self, width: int, height: int, ppi: float) -> None:
         if self.may_leave():
-            self._begin(new_document(width, height, ppi=ppi))
+            self.begin(new_document(width, height, ppi=ppi))
 
     def open(self, path: Path | None = None) -> None:
         if not self.may_leave():
@@ -93,7 +93,7 @@ class FilesDesk(QObject):
     def demo(self, name: str) -> None:
         if self.may_leave():
             demo = DEMOS[name]
-            self._bench.jobs.run(f"Painting {demo.title}", demo.paint, lambda script: self._begin(script.document))
+            self._bench.jobs.run(f"Painting {demo.title}", demo.paint, lambda script: self.begin(script.document))
 
     def stop(self) -> None:
         self._bench.jobs.stop()
@@ -116,7 +116,7 @@ class FilesDesk(QObject):
             self.wait()
             return not self._bench.unsaved
         if chosen is keep:
-            self._bench.close_journal(keep=True)
+            self._bench.keeper.close(keep=True)
             return True
         return chosen is drop
 
@@ -126,15 +126,16 @@ class FilesDesk(QObject):
 
     # --- outcomes -------------------------------------------------------------------------------------
 
-    def _begin(self, document: Document) -> None:
+    def begin(self, document: Document) -> None:
+        """Work on a new document."""
         self._bench.open_document(document)
-        self._bench.start_journal(None, document.records)
+        self._bench.keeper.start(None, document.records)
         self.bench_wanted.emit()
 
     def _opened(self, path: Path, opened: Opened) -> None:
         document = Document(opened.painting, records=opened.records)
         self._bench.open_document(document, path if opened.native else None)
-        self._bench.start_journal(path)
+        self._bench.keeper.start(path)
         remember_recent(path)
         self.bench_wanted.emit()
         for remark in opened.remarks:
@@ -142,7 +143,7 @@ class FilesDesk(QObject):
 
     def _recovered(self, leftover: Leftover, document: Document) -> None:
         self._bench.open_document(document, saved=False)
-        self._bench.start_journal(leftover.base, leftover.records)
+        self._bench.keeper.start(leftover.base, leftover.records)
         leftover.discard()
         self.bench_wanted.emit()
         self._bench.told.emit(f"{leftover.title} is back, with {len(leftover.records)} changes. Save it to keep it.")

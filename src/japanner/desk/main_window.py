@@ -173,6 +173,7 @@ class MainWindow(QMainWindow):
         bench.brush_changed.connect(self._name_stroke)
         start.new_wanted.connect(files.new)
         start.open_wanted.connect(files.open)
+        start.sketch_wanted.connect(self._begin_from_sketch)
         start.recover_wanted.connect(files.recover)
         start.demo_wanted.connect(files.demo)
         files.bench_wanted.connect(self.show_bench)
@@ -197,6 +198,17 @@ class MainWindow(QMainWindow):
         self._pages.setCurrentIndex(1)
         self.easel.setFocus()
 
+    def _begin_from_sketch(self) -> None:
+        """A new painting as large as a picture, which becomes its sketch."""
+        path = self.clipboard.ask_for_picture()
+        picture = None if path is None else self.clipboard.read(path)
+        if path is None or picture is None or not self.files.may_leave():
+            return
+        _, height, width = picture.pixels.shape
+        ppi = picture.ppi if picture.ppi and 1 <= picture.ppi <= 10000 else 300.0
+        self.files.begin(new_document(width, height, ppi=ppi))
+        self.clipboard.add(picture.pixels, "Sketch", "sketch")
+
     def show_start(self) -> None:
         self.start.refresh()
         self._pages.setCurrentIndex(0)
@@ -211,8 +223,8 @@ class MainWindow(QMainWindow):
 
     def _on_task(self, task: Task | None) -> None:
         self.task_line.show_task(task)
-        if task is not None and task.hint:
-            self.tell(f"{task.title.capitalize()}: {task.hint}.")
+        if task is not None:
+            task.redraw.connect(lambda: self.task_line.show_hint(task.hint) if self.easel.task is task else None)
 
     def _on_job(self, words: str) -> None:
         self._progress_words.setText(words)
@@ -371,7 +383,7 @@ class MainWindow(QMainWindow):
             event.ignore()
             return
         self.files.wait()
-        self.bench.close_journal(keep=False)
+        self.bench.keeper.close(keep=False)
         QApplication.instance().removeEventFilter(self)  # type: ignore[union-attr]
         event.accept()
 

@@ -76,7 +76,6 @@ class Options(QWidget):
         box.setSuffix(unit)
         box.setToolTip(tip)
         box.setAccessibleName(name)
-        box.setButtonSymbols(QDoubleSpinBox.ButtonSymbols.NoButtons)
         box.setKeyboardTracking(False)
         box.setFixedWidth(44 + 7 * (digits + len(unit)))
         box.valueChanged.connect(changed)

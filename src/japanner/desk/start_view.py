@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import datetime
 from pathlib import Path
+from typing import Final
 
 from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import (
+    QComboBox,
+    QDoubleSpinBox,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -30,6 +33,8 @@ __all__ = ["StartView"]
 
 # Both columns together, and the strokes beside the title.
 WIDTH, STROKES_WIDTH = 914, 560
+# How many go into an inch.
+UNITS: Final[dict[str, float | None]] = {"px": None, "mm": 25.4, "in": 1.0}
 USES = (
     ("Sheet", "4000 × 2000 px", 4000, 2000, 300.0),
     ("A4 portrait", "2480 × 3508 px, 300 ppi", 2480, 3508, 300.0),
@@ -98,6 +103,7 @@ class StartView(QWidget):
     open_wanted = Signal(object)  # Path, or None to ask for one
     recover_wanted = Signal(object)  # Leftover
     demo_wanted = Signal(str)
+    sketch_wanted = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -158,52 +164,93 @@ class StartView(QWidget):
         column.addLayout(self._own_size())
         column.addStretch(1)
 
-    def _own_size(self) -> QHBoxLayout:
-        self._width, self._height = QSpinBox(), QSpinBox()
+    def _own_size(self) -> QVBoxLayout:
+        self._width, self._height = QDoubleSpinBox(), QDoubleSpinBox()
         for box, value, name in ((self._width, 3000, "Width"), (self._height, 2000, "Height")):
-            box.setRange(1, LONGEST_SIDE)
+            box.setDecimals(0)
+            box.setRange(0.01, LONGEST_SIDE)
             box.setValue(value)
-            box.setSuffix(" px")
-            box.setFixedWidth(84)
+            box.setFixedWidth(80)
             box.setAccessibleName(name)
-            box.setToolTip(f"{name} of the canvas, 1 to {LONGEST_SIDE} px")
+            box.setToolTip(f"{name} of the canvas, up to {LONGEST_SIDE} px")
+        self._unit = QComboBox()
+        self._unit.addItems(list(UNITS))
+        self._unit.setToolTip("Unit of width and height")
+        self._unit.setAccessibleName("Unit")
+        self._unit.textActivated.connect(self._in_unit)
         self._ppi = QSpinBox()
         self._ppi.setRange(1, 10000)
         self._ppi.setValue(300)
         self._ppi.setSuffix(" ppi")
         self._ppi.setFixedWidth(84)
-        for box in (self._width, self._height, self._ppi):
-            box.lineEdit().setTextMargins(4, 0, 0, 0)
         self._ppi.setToolTip("Pixels per inch in print")
+        fields: tuple[QDoubleSpinBox | QSpinBox, ...] = (self._width, self._height, self._ppi)
+        for field in fields:
+            field.lineEdit().setTextMargins(4, 0, 0, 0)
+            field.valueChanged.connect(self._say_size)
         begin = QPushButton("Begin")
         begin.setToolTip("New painting of this size")
         begin.clicked.connect(self._begin)
         row = QHBoxLayout()
         row.addWidget(QLabel("Own size"))
         row.addSpacing(8)
-        row.addWidget(self._width)
-        row.addWidget(QLabel("×"))
-        row.addWidget(self._height)
-        row.addWidget(self._ppi)
-        row.addWidget(begin)
-        self._warning = QLabel()
-        self._warning.setObjectName("warning")
-        row.addWidget(self._warning, 1)
-        return row
+        for widget in (self._width, QLabel("×"), self._height, self._unit, self._ppi, begin):
+            row.addWidget(widget)
+        row.addStretch(1)
+        self._size_words = _quiet("")
+        column = QVBoxLayout()
+        column.addLayout(row)
+        column.addWidget(self._size_words)
+        self._former_unit = self._unit.currentText()
+        self._say_size()
+        return column
+
+    def _in_px(self, value: float, unit: str) -> float:
+        """A length in px at the resolution that is set."""
+        per_inch = UNITS[unit]
+        return value if per_inch is None else value / per_inch * self._ppi.value()
+
+    def _in_unit(self, unit: str) -> None:
+        """Show the same size in another unit."""
+        per_inch = UNITS[unit]
+        for box in (self._width, self._height):
+            px = self._in_px(box.value(), self._former_unit)
+            box.setDecimals(0 if per_inch is None else 1 if unit == "mm" else 2)
+            box.setValue(px if per_inch is None else px * per_inch / self._ppi.value())
+        self._former_unit = unit
+        self._say_size()
+
+    def _own_pixels(self) -> tuple[int, int]:
+        unit = self._unit.currentText()
+        width, height = (round(self._in_px(box.value(), unit)) for box in (self._width, self._height))
+        return width, height
+
+    def _say_size(self, _: float = 0) -> None:
+        """The size in px, or why it cannot be."""
+        width, height = self._own_pixels()
+        wrong = ""
+        if not (1 <= width <= LONGEST_SIDE and 1 <= height <= LONGEST_SIDE):
+            wrong = f"Each side needs 1 to {LONGEST_SIDE} px"
+        elif width * height > LARGEST_AREA_PX:
+            wrong = f"At most {LARGEST_AREA_PX / 1e6:.0f} Mpx"
+        inches = f"{width / self._ppi.value() * 25.4:.0f} × {height / self._ppi.value() * 25.4:.0f} mm in print"
+        self._size_words.setText(wrong or f"{width} × {height} px, {inches}")
+        self._size_words.setObjectName("warning" if wrong else "quiet")
+        self._size_words.style().polish(self._size_words)
+        self._fits = not wrong
 
     def _begin(self) -> None:
-        width, height = self._width.value(), self._height.value()
-        if width * height > LARGEST_AREA_PX:
-            self._warning.setText(f"At most {LARGEST_AREA_PX / 1e6:.0f} Mpx")
-            return
-        self._warning.setText("")
-        self.new_wanted.emit(width, height, float(self._ppi.value()))
+        if self._fits:
+            self.new_wanted.emit(*self._own_pixels(), float(self._ppi.value()))
 
     def refresh(self) -> None:
         """Read recent files and leftovers anew."""
         clear(self._right)
         self._right.addWidget(_heading("GO ON"))
         self._right.addWidget(_link("Open a painting or a picture…", "", lambda: self.open_wanted.emit(None)))
+        self._right.addWidget(
+            _link("Begin from a sketch…", "a picture, in a drawing part of its own", self.sketch_wanted.emit)
+        )
         for path in recent_files():
             self._right.addWidget(_link(path.stem, _parent(path), lambda p=path: self.open_wanted.emit(p)))
         found = leftovers(journals_folder())

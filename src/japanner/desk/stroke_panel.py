@@ -16,7 +16,7 @@ from japanner.desk.fader import NAME_WIDTH, Fader
 from japanner.desk.theme import theme
 from japanner.desk.workbench import Workbench
 from japanner.errors import InputError
-from japanner.stroke.brush import LARGEST_PX, PICK_FROM, SMALLEST_PX, TIPS, Response
+from japanner.stroke.brush import LARGEST_PX, NUDGE_WAYS, PICK_FROM, SMALLEST_PX, TIPS, Response
 from japanner.stroke.practice_pen import PRESSURE_FROM
 
 __all__ = ["ColourPanel", "PracticePenPanel", "StrokePanel"]
@@ -76,7 +76,9 @@ class StrokePanel(QWidget):
         self._tip = _Choice("tip", TIPS, "Shape of the tip")
         self._tone = _Choice("tones", TONES, "Which values the exposure acts on")
         self._from = _Choice("picks up", PICK_FROM, "What a smudge picks up: this layer, or all that is visible")
-        for choice, name in ((self._tip, "tip"), (self._tone, "tone"), (self._from, "pick_from")):
+        self._nudge = _Choice("nudges", NUDGE_WAYS, "Push, grow, shrink, turn, or take nudges back")
+        choices = {"tip": self._tip, "tone": self._tone, "pick_from": self._from, "nudge": self._nudge}
+        for name, choice in choices.items():
             choice.box.textActivated.connect(lambda text, n=name: workbench.set_brush(**{n: text}))
             column.addWidget(choice)
         self._even = QCheckBox("even: passes do not add up")
@@ -110,16 +112,19 @@ class StrokePanel(QWidget):
             fader.set_value(getattr(brush, name) * unit)
         for name, fader in self._by_pen.items():
             fader.set_value(getattr(brush, name).amount * 100)
-        exposes, smudges = brush.kind in ("dodge", "burn"), brush.kind == "smudge"
-        self._faders["edge"][0].setVisible(brush.tip == "round")
+        exposes, smudges, nudges = brush.kind in ("dodge", "burn"), brush.kind == "smudge", brush.kind == "nudge"
+        self._faders["edge"][0].setVisible(brush.tip == "round" and not nudges)
         self._faders["stops"][0].setVisible(exposes)
         self._faders["carry"][0].setVisible(smudges)
         self._tone.setVisible(exposes)
         self._from.setVisible(smudges)
-        self._even.setVisible(not smudges)
+        self._even.setVisible(not smudges and not nudges)
+        self._nudge.setVisible(nudges)
+        self._tip.setVisible(not nudges)
         self._tip.box.setCurrentText(brush.tip)
         self._tone.box.setCurrentText(brush.tone)
         self._from.box.setCurrentText(brush.pick_from)
+        self._nudge.box.setCurrentText(brush.nudge)
         with QSignalBlocker(self._even):
             self._even.setChecked(brush.even)
 

@@ -139,6 +139,8 @@ def _moving(window: MainWindow) -> list[Command]:
         Command("Edit", "Cage", partial(tasks.toggle, "cage"), ("Shift+M",), "Warp by a grid of points", "c"),
         *(Command("Edit", name.capitalize(), partial(tasks.adjust, name), submenu="Adjust", group="c")
           for name in ADJUST_NAMES),
+        Command("Part", "Head guide", partial(tasks.toggle, "head"), ("U",),
+                "A head to sketch over, human or animal, that turns in space", "c"),
     ]  # fmt: skip
 
 
@@ -150,6 +152,10 @@ def _fills(window: MainWindow) -> list[Command]:
         Command("Stroke", "Fill the silhouette", partial(fill, bench, "silhouette"), group="e"),
         Command("Stroke", "Fill all", partial(fill, bench, "canvas"), ("Shift+P",),
                 "All that the frisket lets through", "e"),
+        Command("Stroke", "From the layer", window.clipboard.stamp, (),
+                "A brush whose tip is what is on the layer", "f", "New stamp"),
+        Command("Stroke", "From a picture…", partial(window.clipboard.import_file, "stamp"), (),
+                "A brush whose tip is a picture", "f", "New stamp"),
         Command("Stroke", "Gradient", partial(tasks.toggle, "gradient"), ("Ctrl+P",), group="e"),
     ]  # fmt: skip
 

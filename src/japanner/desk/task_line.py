@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
 from japanner.desk.task import Task
 
@@ -27,9 +27,17 @@ class TaskLine(QWidget):
         leave.setObjectName("plain")
         leave.setToolTip("Leave this and go back to painting (Esc)")
         leave.clicked.connect(self.leave_wanted)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(10, 5, 6, 5)
+        self._hint = QLabel()
+        self._hint.setObjectName("quiet")
+        self._hint.setWordWrap(True)
+        self._hint.setContentsMargins(82, 0, 0, 0)
+        row = QHBoxLayout()
         row.setSpacing(8)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(10, 5, 6, 5)
+        column.setSpacing(4)
+        column.addLayout(row)
+        column.addWidget(self._hint)
         row.addWidget(self._title, 0, Qt.AlignmentFlag.AlignTop)
         row.addLayout(self._row, 1)
         row.addWidget(leave, 0, Qt.AlignmentFlag.AlignTop)
@@ -44,4 +52,10 @@ class TaskLine(QWidget):
             self._title.setText(task.title)
             self._row.addWidget(task.options, 1)
             task.options.show()
+            self.show_hint(task.hint)
         self.setVisible(task is not None)
+
+    def show_hint(self, hint: str) -> None:
+        """Say how the task is done."""
+        self._hint.setText(hint)
+        self._hint.setVisible(bool(hint))

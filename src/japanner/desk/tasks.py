@@ -11,6 +11,7 @@ from japanner.desk.canvas_task import FrameTask, ScaleTask
 from japanner.desk.easel import Easel
 from japanner.desk.fill_task import FillTask, GradientTask
 from japanner.desk.frisket_task import FrisketTask
+from japanner.desk.guide_task import GuideTask
 from japanner.desk.move_task import MoveTask
 from japanner.desk.task import Task
 from japanner.desk.workbench import Workbench
@@ -26,6 +27,7 @@ MAKERS: Final[dict[str, Callable[[Workbench], Task]]] = {
     "adjust": AdjustTask,
     "frame": FrameTask,
     "scale": ScaleTask,
+    "head": GuideTask,
 }
 
 

@@ -184,6 +184,21 @@ def _step_layer(window: MainWindow, shift: int) -> None:
             bench.work_on_layer(bench.part.layers[index].uid)
 
 
+def _step_mode(window: MainWindow, shift: int) -> None:
+    bench, modes = window.bench, list(MODES)
+    if bench.layer is not None:
+        mode = modes[(modes.index(bench.layer.mode) + shift) % len(modes)]
+        bench.apply(SetLayer(bench.layer.uid, {"mode": mode}))
+
+
+def _step_strength(window: MainWindow, by: float) -> None:
+    bench = window.bench
+    if bench.layer is not None:
+        strength = min(max(round(bench.layer.strength + by, 2), 0.0), 1.0)
+        if strength != bench.layer.strength:
+            bench.apply(SetLayer(bench.layer.uid, {"strength": strength}))
+
+
 def _layer(window: MainWindow) -> list[Command]:
     bench, build = window.bench, window.build
 
@@ -229,6 +244,14 @@ def _layer(window: MainWindow) -> list[Command]:
         Command("Layer", "Work on the layer before", partial(_step_layer, window, -1), ("Alt+Left",), group="c",
                 ready=there),
         Command("Layer", "Work on the layer after", partial(_step_layer, window, 1), ("Alt+Right",), group="c",
+                ready=there),
+        Command("Layer", "The mode after", partial(_step_mode, window, 1), ("Ctrl+Shift+Down",), group="b",
+                ready=there),
+        Command("Layer", "The mode before", partial(_step_mode, window, -1), ("Ctrl+Shift+Up",), group="b",
+                ready=there),
+        Command("Layer", "Stronger", partial(_step_strength, window, 0.05), ("Ctrl+Shift+Right",), group="b",
+                ready=there),
+        Command("Layer", "Weaker", partial(_step_strength, window, -0.05), ("Ctrl+Shift+Left",), group="b",
                 ready=there),
         Command("Layer", "Merge down", _on(current, lambda layer: bench.apply(MergeDown(layer.uid))),
                 tip="Into the layer it lies on; the picture stays", group="b", ready=there),
@@ -290,6 +313,8 @@ def _look(window: MainWindow) -> list[Command]:
         Command("Look", "Sketch on top", lambda: bench.show_sketch_on_top(not bench.picture.sketch_on_top), ("Y",),
                 "Sketches once more over everything, light on dark and dark on light", group="b",
                 checked=lambda: bench.picture.sketch_on_top),
+        Command("Look", "Guides", lambda: bench.show_guides(not bench.guides_shown), ("Shift+U",),
+                "Lines to sketch over", group="b", checked=lambda: bench.guides_shown),
         Command("Look", "The mask alone", lambda: bench.set_look("mask" if bench.look != "mask" else "colour"),
                 ("Shift+Y",), "The mask of the layer worked on, as the grey sheet it is", group="b",
                 checked=_has(lambda: bench, "look", "mask")),

@@ -13,12 +13,12 @@ from PySide6.QtCore import QObject, Signal
 
 from japanner.color import lab
 from japanner.color.value import with_value
+from japanner.desk.journal_keeper import JournalKeeper
 from japanner.desk.settings import remember_recent
 from japanner.desk.trial import Triable, Trial
 from japanner.desk.worker import Jobs
-from japanner.errors import InputError, JapannerError, SaveError
+from japanner.errors import InputError, SaveError
 from japanner.painting.document import Document
-from japanner.painting.journal import Journal, journals_folder
 from japanner.painting.looks import LOOKS, nearest_step
 from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.operations import Change, Operation, Stroke, Target, begin_stroke
@@ -64,11 +64,13 @@ class Workbench(QObject):
         self.picture = Picture(document.painting)
         self.jobs = Jobs(self)
         self.jobs.told.connect(self.told)
+        self._occupied = False  # while a long operation runs, the painting must not change under it
+        self.jobs.ended.connect(self._set_free)
         self.trial: Trial | None = None
         self.path: Path | None = None
         self.saved_at: float | None = None
         self._saved_painting: Painting = document.painting
-        self._journal: Journal | None = None
+        self.keeper = JournalKeeper(self)
         self.active_layer: int | None = None
         self.active_part: int | None = None
         self.brushes: list[Brush] = list(shipped_brushes())
@@ -81,6 +83,7 @@ class Workbench(QObject):
         self.marked: frozenset[int] = frozenset()
         self.look = "colour"
         self.line_shown = True
+        self.guides_shown = True
         self.before_shown = False
         self.practice_pen = PracticePenSettings()
         self._stroke: StrokeInProgress | None = None
@@ -101,7 +104,7 @@ class Workbench(QObject):
 
     def open_document(self, document: Document, path: Path | None = None, *, saved: bool = True) -> None:
         """Work on another document; `path` is the native file it came from."""
-        self.close_journal(keep=False)
+        self.keeper.close(keep=False)
         self.document = document
         self.path = path
         self.saved_at = time.monotonic() if path else None
@@ -113,36 +116,22 @@ class Workbench(QObject):
         self.opened.emit()
         self.active_changed.emit()
 
-    def start_journal(self, base: Path | None, records: Sequence[dict[str, Any]] = ()) -> None:
-        """Keep a journal from here on; `records` are what has happened since `base`."""
-        try:
-            self._journal = Journal(journals_folder(), self.painting.title, base)
-            for record in records:
-                self._journal.append(record)
-            self.document.write = self._journal.append
-        except SaveError as error:
-            self._without_journal(error)
-
-    def close_journal(self, *, keep: bool) -> None:
-        self.document.write = None
-        if self._journal is not None:
-            self._journal.close(keep=keep)
-            self._journal = None
-
     def mark_saved(self, painting: Painting, path: Path) -> None:
         """`painting`, which may no longer be the present one, is safe in `path`."""
+        if painting is self.painting:
+            self.document.settle()
+            painting = self.painting
+            self.keeper.saved(path)
         self._saved_painting = painting
         self.path, self.saved_at = path, time.monotonic()
         remember_recent(path)
-        if painting is self.painting:
-            old, self._journal = self._journal, None
-            self.start_journal(path)
-            if old is not None:
-                old.close(keep=False)
         self.saved.emit()
 
     def apply(self, operation: Operation) -> bool:
         """Run an operation; a refusal is told to the painter."""
+        if self._occupied:
+            self.told.emit("Still busy with the last thing.")
+            return False
         self._preview = None
         try:
             change = self.document.apply(operation)
@@ -150,7 +139,7 @@ class Workbench(QObject):
             self.told.emit(str(error))
             return False
         except SaveError as error:
-            self._without_journal(error)
+            self.keeper.give_up(error)
             return self.apply(operation)
         self._after(change)
         return True
@@ -173,13 +162,16 @@ class Workbench(QObject):
 
         words = f"{operation.op.capitalize()} …"
         self._preview = None
-        self.jobs.run(words, work, end)
+        self._occupied = self.jobs.run(words, work, end)
+
+    def _set_free(self) -> None:
+        self._occupied = False
 
     def _commit(self, operation: Operation, painting: Painting, change: Change) -> None:
         try:
             self.document.commit(operation, painting, change)
         except SaveError as error:
-            self._without_journal(error)
+            self.keeper.give_up(error)
             self.document.commit(operation, painting, change)
 
     # --- trying out -----------------------------------------------------------------------------------
@@ -236,12 +228,12 @@ class Workbench(QObject):
         self._step(self.document.redo, "Nothing to redo.")
 
     def _step(self, step: Any, nothing: str) -> None:
-        if self._stroke is not None:
+        if self._stroke is not None or self._occupied:
             return
         try:
             change = step()
         except SaveError as error:
-            self._without_journal(error)
+            self.keeper.give_up(error)
             change = step()
         if change is None:
             self.told.emit(nothing)
@@ -273,18 +265,14 @@ class Workbench(QObject):
         self.line_shown = on
         self.look_changed.emit()
 
+    def show_guides(self, on: bool) -> None:
+        self.guides_shown = on
+        self.look_changed.emit()
+
     def _renew(self, painting: Painting, areas: list[Rect]) -> None:
         self.picture.refresh(painting, areas, self.active_layer)
         if areas:
             self.shown.emit(areas)
-
-    def _without_journal(self, error: JapannerError) -> None:
-        """A full disk must not stop the hand; it is said once, and saving is what helps."""
-        self.document.write = None
-        if self._journal is not None:
-            self._journal.close(keep=True)
-            self._journal = None
-        self.told.emit(f"{error} Recovery is off until you save.")
 
     # --- what is worked on ----------------------------------------------------------------------------
 
@@ -358,6 +346,12 @@ class Workbench(QObject):
             self.in_hand, self.resting = index, self.in_hand
         self.wiping = False
         self.brush_changed.emit()
+
+    def add_brush(self, brush: Brush) -> None:
+        """Put a brush into the roll, and take it up."""
+        self.brushes.append(brush)
+        self.roll_changed.emit()
+        self.take_brush(len(self.brushes) - 1)
 
     def take_brush_named(self, name: str) -> None:
         """Take up the brush of that name, if it lies in the roll."""
@@ -446,7 +440,7 @@ class Workbench(QObject):
         if layer is None:
             self.told.emit("There is no layer to paint on yet: add a part and a layer first.")
             return False
-        if self.jobs.busy:
+        if self._occupied:
             self.told.emit("Still busy with the last thing.")
             return False
         if self.before_shown:

@@ -16,6 +16,7 @@ from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.container import Container
 from japanner.files.ora_write import FORMAT
+from japanner.painting.head_guide import HeadGuide
 from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Light, Mask, Painting, Part, Pinned
 from japanner.raster import accumulate
 from japanner.raster.geometry import Key, Rect
@@ -91,6 +92,8 @@ def _part(painting: Painting, record: dict[str, Any], container: Container, name
         return Layer(pixels=_own_pixels(painting, container, fields, name), mask=mask, **rest)
 
     values = {**record, "scale": tuple(record["scale"])}
+    if "guide" in values:
+        values["guide"] = HeadGuide(**values["guide"])
     layers = tuple(WORKERS.map(layer, values.pop("layers")))
     return Part(layers=layers, **values)
 

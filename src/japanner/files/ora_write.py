@@ -12,6 +12,7 @@ import xml.etree.ElementTree as ET  # writing only; reading goes through defused
 import zipfile
 from collections.abc import Iterable
 from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any, BinaryIO, Final
 
@@ -226,6 +227,7 @@ def _state(painting: Painting, places: dict[int, dict[str, Any]]) -> dict[str, A
             "strength": part.strength,
             "shown": part.shown,
             "scale": list(part.scale),
+            **({"guide": asdict(part.guide)} if part.guide else {}),
             "layers": [_layer_state(layer, places[layer.uid]) for layer in part.layers],
         }
         for part in painting.parts

@@ -86,6 +86,7 @@ def read(data: bytes, name: str, *, trusted: bool = False) -> Picture:
 
 
 def check_size(size: tuple[int, int], name: str) -> None:
+    """FileFormatError if a picture of that width and height is larger than what can be opened."""
     width, height = size
     if max(size) > LONGEST_SIDE or width * height > LARGEST_AREA_PX:
         raise FileFormatError(

@@ -11,12 +11,14 @@ from japanner.errors import InputError
 from japanner.painting.model import Painting
 from japanner.painting.operations import Change, Operation, operation_from_record, to_record
 
-__all__ = ["Document", "begun", "new_document", "replayed", "standing_records"]
+__all__ = ["SAVED", "Document", "begun", "new_document", "replayed", "standing_records"]
 
 Record = dict[str, Any]
 
 UNDO: Final[Record] = {"op": "undo"}
 REDO: Final[Record] = {"op": "redo"}
+SAVED: Final[Record] = {"op": "saved"}
+"""Stands in journals only; a file holds no memory of nudges, so what follows begins without."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,6 +70,10 @@ class Document:
         self.painting = painting
         while len(self._past) > 1 and self.undo_bytes > self._limit_bytes:
             self.undo_bytes -= self._past.popleft().cost
+
+    def settle(self) -> None:
+        """Forget how nudges came about, as the file does that the painting has just been saved to."""
+        self.painting = self.painting.settled()
 
     def undo(self) -> Change | None:
         """Go back one step; None if there is none."""
@@ -128,26 +134,34 @@ def _tiles_lost(before: Painting, after: Painting) -> int:
 
 
 def standing_records(records: Iterable[Record]) -> list[Record]:
-    """The records that still count after all undo and redo among them."""
-    done: list[Record] = []
-    undone: list[Record] = []
+    """The records that still count after all undo and redo among them.
+
+    Marks that the painting was saved stay with the record that they follow.
+    """
+    done: list[list[Record]] = [[]]  # each change with the marks after it; the first has marks alone
+    undone: list[list[Record]] = []
     for record in records:
         if record == UNDO:
-            if done:
+            if len(done) > 1:
                 undone.append(done.pop())
         elif record == REDO:
             if undone:
                 done.append(undone.pop())
+        elif record.get("op") == SAVED["op"]:
+            done[-1].append(record)
         else:
-            done.append(record)
+            done.append([record])
             undone.clear()
-    return done
+    return [record for group in done for record in group]
 
 
 def replayed(painting: Painting, records: Iterable[Record]) -> Painting:
     """The painting after all records; bit for bit what was painted."""
     for record in standing_records(records):
-        painting, _ = operation_from_record(record).apply(painting)
+        if record.get("op") == SAVED["op"]:
+            painting = painting.settled()
+        else:
+            painting, _ = operation_from_record(record).apply(painting)
     return painting
 
 

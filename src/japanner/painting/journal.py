@@ -20,7 +20,7 @@ from typing import Any, Final
 import platformdirs
 
 from japanner.errors import SaveError
-from japanner.painting.document import standing_records
+from japanner.painting.document import SAVED, standing_records
 
 __all__ = ["Journal", "Leftover", "journals_folder", "leftovers"]
 
@@ -29,6 +29,8 @@ Record = dict[str, Any]
 LINES: Final = "records.jsonl"
 ABOUT: Final = "about.json"
 LOCK: Final = "lock"
+# Saved files that a journal holds on to; what lies further back is replayed from the beginning.
+MOST_SAVED: Final = 2
 
 
 def journals_folder() -> Path:
@@ -42,6 +44,7 @@ class Journal:
 
     def __init__(self, folder: Path, title: str, base: Path | None = None) -> None:
         """Begin a journal under `folder`; `base` is the file the painting was opened from."""
+        self._saved = 0
         self.path = folder / f"{time.strftime('%Y%m%d-%H%M%S')}-{secrets.token_hex(3)}"
         try:
             self.path.mkdir(parents=True)
@@ -62,6 +65,17 @@ class Journal:
             self._lines.flush()
         except OSError as error:
             raise SaveError(f"The journal cannot be written: {(error.strerror or str(error)).lower()}.") from error
+
+    def saved(self, file: Path) -> None:
+        """Note that the present painting is safe in `file`: recovery can begin there, if no undo goes further back."""
+        self._saved += 1
+        name = f"saved{self._saved}{file.suffix}"
+        try:
+            os.link(file, self.path / name)
+        except OSError:
+            name = ""
+        self.append({**SAVED, "file": name})
+        (self.path / f"saved{self._saved - MOST_SAVED}{file.suffix}").unlink(missing_ok=True)
 
     def close(self, *, keep: bool) -> None:
         """End the journal: its folder goes, or stays to be found by `leftovers`."""
@@ -128,6 +142,17 @@ def _leftover(path: Path) -> Leftover | None:
             records.append(json.loads(line))
         except ValueError:
             break  # the last line may be torn: the process died while writing it
-    if not [record for record in standing_records(records) if record.get("op") != "begin"]:
+    start, rest = _beginning(path, path / base if base else None, standing_records(records))
+    if not [record for record in rest if record.get("op") not in ("begin", SAVED["op"])]:
         return None
-    return Leftover(path, title, path / base if base else None, tuple(records), changed)
+    return Leftover(path, title, start, tuple(rest), changed)
+
+
+def _beginning(path: Path, base: Path | None, standing: list[Record]) -> tuple[Path | None, list[Record]]:
+    """The file to begin from, and what has to be replayed on it: as little as possible."""
+    for at in range(len(standing) - 1, -1, -1):
+        name = str(standing[at].get("file", "")) if standing[at].get("op") == SAVED["op"] else ""
+        if name and (path / name).is_file():
+            base, standing = path / name, standing[at + 1 :]
+            break
+    return base, [{**one, "file": ""} if one.get("op") == SAVED["op"] else one for one in standing]

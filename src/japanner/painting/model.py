@@ -9,6 +9,7 @@ from typing import Any, Final
 
 from japanner import checks
 from japanner.errors import InputError
+from japanner.painting.head_guide import HeadGuide
 from japanner.raster.field import Warp
 from japanner.raster.geometry import Rect
 from japanner.raster.modes import MODES
@@ -143,7 +144,7 @@ class Layer:
 class Part:
     """One piece of the subject, of one material; its layers stand from first to last.
 
-    scale: the five value steps, L* of accent, shadow, halftone, light and highlight.
+    scale: the five value steps, L* of accent, shadow, halftone, light and highlight. guide: lines to sketch over.
     """
 
     uid: int
@@ -153,6 +154,7 @@ class Part:
     strength: float = 1.0
     shown: bool = True
     scale: tuple[float, float, float, float, float] = DEFAULT_SCALE
+    guide: HeadGuide | None = None
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 80)

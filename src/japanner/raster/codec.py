@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from japanner import checks
 from japanner.errors import InputError
 
-__all__ = ["LARGEST_PICTURE_PX", "as_8_bit", "data_of", "decoded", "encoded", "from_text", "to_text"]
+__all__ = ["LARGEST_PICTURE_PX", "as_8_bit", "data_of", "decoded", "encoded", "from_text", "to_text", "to_text_of"]
 
 LARGEST_PICTURE_PX: Final = 100_000_000
 # Level 1 on differences between rows: of what was measured on painted 16-bit layers the fastest, and the smallest.
@@ -38,7 +38,12 @@ def to_text(pixels: NDArray[np.uint16]) -> str:
     """Straight pixels (4, h, w) as text; 8 bits a channel if that loses nothing."""
     narrow = as_8_bit(pixels)
     exact = np.array_equal(narrow.astype(np.uint16) * np.uint16(257), pixels)
-    return base64.b64encode(encoded(narrow if exact else pixels)).decode("ascii")
+    return to_text_of(encoded(narrow if exact else pixels))
+
+
+def to_text_of(data: bytes) -> str:
+    """PNG data as text."""
+    return base64.b64encode(data).decode("ascii")
 
 
 def data_of(text: str) -> bytes:

@@ -77,6 +77,33 @@ def stamp(coverage, dabs, left_px, top_px, mop, edge, even, top, bottom, left, r
                     coverage[y, x] = _add(coverage[y, x], alpha, ceiling, even)
 
 
+@kernel(void(PLANE, FLOATS, ONE_F, ONE_F, FLOATS, FLAG, *AREA))
+def stamp_image(coverage, dabs, left_px, top_px, image, even, top, bottom, left, right):
+    """As `stamp`, with a square of coverage, interpolated, as the tip; its sides are as long as the tip's diameter."""
+    side = image.shape[0]
+    for i in range(dabs.shape[0]):
+        cx, cy = dabs[i, 0] - left_px, dabs[i, 1] - top_px
+        radius, ceiling, flow = max(dabs[i, 2], HALF), dabs[i, 3], dabs[i, 4]
+        y0, y1 = max(top, int(np.floor(cy - radius))), min(bottom, int(np.ceil(cy + radius)) + 1)
+        x0, x1 = max(left, int(np.floor(cx - radius))), min(right, int(np.ceil(cx + radius)) + 1)
+        if y0 >= y1 or x0 >= x1:
+            continue
+        step = F(side) / (radius + radius)
+        middle = F(side - 1) * HALF
+        for y in range(uintp(y0), uintp(y1)):
+            v = (F(y) + HALF - cy) * step + middle
+            for x in range(uintp(x0), uintp(x1)):
+                u = (F(x) + HALF - cx) * step + middle
+                if u < ZERO or v < ZERO or u >= F(side - 1) or v >= F(side - 1):
+                    continue
+                j, k = int(v), int(u)
+                a, b = v - F(j), u - F(k)
+                low = (ONE - b) * image[j, k] + b * image[j, k + 1]
+                high = (ONE - b) * image[j + 1, k] + b * image[j + 1, k + 1]
+                alpha = ((ONE - a) * low + a * high) * flow
+                coverage[y, x] = _add(coverage[y, x], alpha, ceiling, even)
+
+
 @kernel(void(STORED_IN, FLOATS, ONE_F, ONE_F, ONE_F, STORED, *AREA))
 def lay_tile(base, coverage, r, g, b, out, top, bottom, left, right):
     """Lay an opaque colour (0..1) over `base` where there is coverage."""

@@ -14,7 +14,7 @@ __all__ = ["BRUSH_KINDS", "LARGEST_PX", "NUDGE_WAYS", "PICK_FROM", "SMALLEST_PX"
 
 BRUSH_KINDS: Final = ("lay", "wipe", "dodge", "burn", "smudge", "nudge")
 NUDGE_WAYS: Final = ("push", "grow", "shrink", "twirl", "back")
-TIPS: Final = ("mop", "round")
+TIPS: Final = ("mop", "round", "image")
 PICK_FROM: Final = ("layer", "visible")
 SMALLEST_PX: Final = 1.0
 LARGEST_PX: Final = 2000.0
@@ -53,7 +53,7 @@ class Brush:
     dabs as a share of the size, 0.01..1. even: coverage inside one stroke is the greatest of its dabs
     instead of their build-up. stops, tone: exposure of dodge and burn. carry: how far a smudge drags
     paint, in sizes. pick_from: what a smudge picks up. nudge: how a nudge moves what is under it; "back" takes
-    moves back.
+    moves back. image: the coverage of an image tip, as PNG text of one grey (see `japanner.stroke.image_tip`).
     """
 
     name: str
@@ -70,6 +70,7 @@ class Brush:
     carry: float = 0.6
     pick_from: str = "layer"
     nudge: str = "push"
+    image: str = ""
     pressure_size: Response = field(default_factory=Response)
     pressure_strength: Response = field(default_factory=Response)
     pressure_flow: Response = field(default_factory=Response)
@@ -88,6 +89,8 @@ class Brush:
         checks.number("carry", self.carry, 0.02, 10)
         checks.one_of("pick_from", self.pick_from, PICK_FROM)
         checks.one_of("nudge", self.nudge, NUDGE_WAYS)
+        if not isinstance(self.image, str) or (self.tip == "image" and not self.image):
+            raise InputError("image: an image tip needs a picture; make one from a layer or a file")
         if not isinstance(self.even, bool):
             raise InputError(f"even: expected true or false, got {self.even!r}")
 

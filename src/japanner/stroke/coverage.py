@@ -15,6 +15,7 @@ from japanner.stroke import _kernels_dab as kernels
 from japanner.stroke.brush import Brush
 from japanner.stroke.dabs import DabRows, around, extents
 from japanner.stroke.exposure import decode_table, encode_table, gain_table, weight_table
+from japanner.stroke.image_tip import tip_coverage
 
 __all__ = ["RESOLVERS", "CoverageStroke"]
 
@@ -68,6 +69,7 @@ class CoverageStroke:
         self._base = base
         self._brush = brush
         self._coverage: dict[Key, NDArray[np.float32]] = {}
+        self._image = tip_coverage(brush.image) if brush.tip == "image" else None
         self._kind = kind
         self._resolve = RESOLVERS[kind](brush, colour)
 
@@ -96,5 +98,9 @@ class CoverageStroke:
         brush, coverage = self._brush, self._coverage[key]
         left_px, top_px = np.float32(key[1] * TILE), np.float32(key[0] * TILE)
         edge = np.float32(brush.edge)
-        kernels.stamp(coverage, rows, left_px, top_px, brush.tip == "mop", edge, brush.even, *local.rows_and_columns)
+        if self._image is not None:
+            kernels.stamp_image(coverage, rows, left_px, top_px, self._image, brush.even, *local.rows_and_columns)
+        else:
+            mop = brush.tip == "mop"
+            kernels.stamp(coverage, rows, left_px, top_px, mop, edge, brush.even, *local.rows_and_columns)
         self._resolve(base, coverage, self.tiles[key], local)

@@ -107,11 +107,13 @@ def tiles_between(one: Raster, other: Raster) -> tuple[Rect, ...]:
 
 
 def inserted(items: tuple[Any, ...], item: Any, index: int | None) -> tuple[Any, ...]:
+    """The items with one more, last or at `index`."""
     at = len(items) if index is None else checks.integer("index", index, 0, len(items))
     return (*items[:at], item, *items[at:])
 
 
 def only(changes: Mapping[str, Any], allowed: tuple[str, ...]) -> dict[str, Any]:
+    """The changes, if every name is allowed."""
     for name in changes:
         checks.one_of("changes", name, allowed)
     return dict(changes)
@@ -123,5 +125,6 @@ def affected(part: Part, layer: Layer) -> Iterable[Layer]:
 
 
 def areas_of(layers: Iterable[Layer]) -> tuple[Rect, ...]:
+    """The areas that the layers have paint in."""
     keys = {key for layer in layers for key in layer.pixels.tiles}
     return tuple(Rect.of_tile(key) for key in sorted(keys))

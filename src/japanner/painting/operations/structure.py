@@ -6,6 +6,8 @@ from dataclasses import dataclass, field, replace
 from typing import Any, ClassVar
 
 from japanner import checks
+from japanner.errors import InputError
+from japanner.painting.head_guide import HeadGuide
 from japanner.painting.model import Layer, Light, Painting, Part
 from japanner.painting.operations.base import Change, affected, areas_of, inserted, only
 from japanner.raster.neutral import neutral_raster
@@ -20,6 +22,7 @@ __all__ = [
     "DuplicatePart",
     "MoveLayer",
     "MovePart",
+    "SetGuide",
     "SetLayer",
     "SetLight",
     "SetPainting",
@@ -100,6 +103,22 @@ class SetPart:
         areas = areas_of(part.layers) if {"strength", "shown"} & set(changes) else ()
         words = f"{', '.join(changes)} of part {part.name}"
         return painting.with_part(self.part, **changes), Change(words, areas, structure=True)
+
+
+@dataclass(frozen=True)
+class SetGuide:
+    """Give a part a head guide, from the fields of `HeadGuide`, or take it away."""
+
+    op: ClassVar[str] = "set guide"
+    part: int
+    guide: dict[str, Any] | None = None
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        try:
+            guide = None if self.guide is None else HeadGuide(**self.guide)
+        except TypeError as error:
+            raise InputError(f"guide: {error}") from None
+        return painting.with_part(self.part, guide=guide), Change("head guide")
 
 
 @dataclass(frozen=True)
