@@ -32,13 +32,33 @@ def same_painting(one: Painting, other: Painting) -> bool:
     """Equal in every setting and every bit of paint."""
 
     def settings(painting: Painting) -> list[object]:
-        parts = [(p.uid, p.name, p.material, p.strength, p.shown, p.scale) for p in painting.parts]
+        parts = [(p.uid, p.name, p.material, p.strength, p.shown, p.scale, p.guide) for p in painting.parts]
         layers = [
-            (part.uid, la.uid, la.name, la.role, la.place, la.mode, la.strength, la.shown)
+            (part.uid, la.uid, la.name, la.role, la.place, la.mode, la.strength, la.shown, la.hold_edges)
+            + ((la.mask.ground,) if la.mask else ())
             for part, la in painting.layers()
         ]
         whole = (painting.rect, painting.ppi, painting.title, painting.ground, painting.light, painting.next_uid)
-        return [whole, parts, layers]
+        curve = painting.frisket.curve if painting.frisket else None
+        return [whole, painting.board, curve, parts, layers]
 
-    pairs = zip(one.layers(), other.layers(), strict=False)
-    return settings(one) == settings(other) and all(same_pixels(a.pixels, b.pixels) for (_, a), (_, b) in pairs)
+    if settings(one) != settings(other):
+        return False
+    mine, theirs = dict(one.settled().rasters()), dict(other.settled().rasters())
+    return mine.keys() == theirs.keys() and all(same_pixels(mine[name], theirs[name]) for name in mine)
+
+
+def analytic(width: int, height: int) -> Raster:
+    """Smooth waves of colour on a soft disc: something to turn and to blur that is known everywhere."""
+    y, x = np.mgrid[:height, :width] + 0.5
+    far = np.hypot(x - width / 2, y - height / 2)
+    alpha = np.clip((min(width, height) * 0.42 - far) / 8, 0, 1)
+    waves = (0.5 + 0.3 * np.sin(x / 9) * np.cos(y / 13), 0.5 + 0.4 * np.sin((x + y) / 17), 0.5 + 0.3 * np.cos(far / 11))
+    codes = np.rint(np.stack((*(wave * alpha for wave in waves), alpha)) * 65535)
+    return Raster(width, height).written(0, 0, codes.astype(np.uint16))
+
+
+def psnr(one: np.ndarray, other: np.ndarray) -> float:
+    """Peak signal-to-noise ratio in dB of two uint16 pictures."""
+    error = float(((one.astype(np.float64) - other.astype(np.float64)) ** 2).mean())
+    return np.inf if error == 0 else 10 * np.log10(65535**2 / error)

@@ -59,10 +59,17 @@ class Script:
         return uid
 
     def stroke(
-        self, layer: int, brush: Brush, colour: Colour, rows: Iterable[Sequence[float]], *, wipe: bool = False
+        self,
+        layer: int,
+        brush: Brush,
+        colour: Colour,
+        rows: Iterable[Sequence[float]],
+        *,
+        wipe: bool = False,
+        on: str = "paint",
     ) -> None:
-        """Draw one stroke; rows are x, y, pressure and so on, as in `PenSample`."""
-        stroke = begin_stroke(self.painting, layer, brush, colour, wipe=wipe)
+        """Draw one stroke on a layer, or on its mask; rows are x, y, pressure and so on, as in `PenSample`."""
+        stroke = begin_stroke(self.painting, layer, brush, colour, wipe=wipe, on=on)
         areas = stroke.add(_plain(rows)) + stroke.finish()
         operation = Stroke(
             layer,
@@ -70,6 +77,7 @@ class Script:
             (float(colour[0]), float(colour[1]), float(colour[2])),
             tuple(tuple(sample) for sample in stroke.samples),
             wipe=wipe,
+            on=on,
         )
         self.document.commit(operation, *operation.finished(self.painting, stroke, areas))
 

@@ -12,10 +12,12 @@ import time
 import pytest
 
 from japanner.errors import InputError, SaveError
-from japanner.painting.document import begun, new_document
+from japanner.files.recovery import recovered
+from japanner.painting.document import begun, new_document, standing_records
 from japanner.painting.journal import Journal, journals_folder, leftovers
 from japanner.painting.operations import AddLayer, AddPart, Stroke
 from japanner.raster.tiles import TILE_BYTES
+from japanner.stroke.brush import Brush
 from tests.paintings import HARD, same_painting
 
 
@@ -190,3 +192,74 @@ def test_kill_9_of_a_real_process_loses_nothing_that_was_finished(state_folder):
     for record in strokes:
         document.apply(Stroke(2, record["brush"], tuple(record["colour"]), tuple(map(tuple, record["samples"]))))
     assert same_painting(again, document.painting)
+
+
+# --- what was saved, and what was undone past it ------------------------------------------------------
+
+
+def saved_journal(tmp_path, script, *, undo):
+    """A journal of a painting that was saved, then taken back by some steps and painted on; the process is gone."""
+    journal = Journal(tmp_path / "journals", "Test")
+    for record in script.document.records:
+        journal.append(record)
+    script.document.write = journal.append
+    script.save(tmp_path / "a.ora")
+    script.document.settle()
+    journal.saved(tmp_path / "a.ora")
+    for _ in range(undo):
+        script.document.undo()
+    script.layer(script.painting.parts[0].uid, "light", name="After")
+    script.stroke(script.painting.parts[0].layers[-1].uid, HARD, (1, 1, 1), [(60, 60, 1.0)])
+    journal.close(keep=True)
+    (one,) = leftovers(tmp_path / "journals")
+    return one
+
+
+@pytest.mark.parametrize("undo", [0, 1, 3])
+def test_undoing_past_a_save_is_recovered(tmp_path, script, undo):
+    script.layer(script.painting.parts[0].uid, "glow", place="over")
+    one = saved_journal(tmp_path, script, undo=undo)
+    assert (one.base is not None) == (undo == 0)
+    assert same_painting(recovered(one).painting, script.painting)
+
+
+def test_nudges_before_and_after_a_save_are_recovered_to_the_bit(tmp_path, script):
+    flat = script.painting.parts[0].layers[0].uid
+    nudge = Brush("Nudge", kind="nudge", size_px=80)
+    script.stroke(flat, nudge, (0, 0, 0), [(120, 100), (160, 120)])
+    journal = Journal(tmp_path / "journals", "Test")
+    for record in script.document.records:
+        journal.append(record)
+    script.document.write = journal.append
+    script.save(tmp_path / "a.ora")
+    script.document.settle()
+    journal.saved(tmp_path / "a.ora")
+    script.stroke(flat, nudge, (0, 0, 0), [(160, 120), (200, 120)])
+    journal.close(keep=True)
+    (one,) = leftovers(tmp_path / "journals")
+    assert one.base is not None
+    assert same_painting(recovered(one).painting, script.painting)
+    # Without the saved file the journal still tells everything, from the beginning.
+    one.base.unlink()
+    (again,) = leftovers(tmp_path / "journals")
+    assert again.base is None
+    assert same_painting(recovered(again).painting, script.painting)
+
+
+def test_marks_move_with_the_change_they_follow():
+    a, b, c, saved = {"op": "a"}, {"op": "b"}, {"op": "c"}, {"op": "saved", "file": "x"}
+    undo, redo = {"op": "undo"}, {"op": "redo"}
+    assert standing_records([a, saved, b]) == [a, saved, b]
+    assert standing_records([a, saved, undo, b]) == [b]
+    assert standing_records([a, saved, undo, redo, b]) == [a, saved, b]
+    assert standing_records([saved, a, undo, c]) == [saved, c]
+
+
+def test_a_saved_painting_with_nothing_after_it_is_no_leftover(tmp_path, script):
+    journal = Journal(tmp_path / "journals", "Test")
+    for record in script.document.records:
+        journal.append(record)
+    script.save(tmp_path / "a.ora")
+    journal.saved(tmp_path / "a.ora")
+    journal.close(keep=True)
+    assert leftovers(tmp_path / "journals") == []

@@ -177,8 +177,8 @@ def _layer(
         beside = f"japanner/spill{layer.uid}.png"
         places[layer.uid]["spill"] = {**_place(beside, pictures.add(beside, spill)), "areas": _areas(spill)}
     if layer.mask is not None:
-        src = f"japanner/mask{layer.uid}.png"
-        mask = _place(src, pictures.add(src, layer.mask.pixels))
+        sheet = f"japanner/mask{layer.uid}.png"
+        mask = _place(sheet, pictures.add(sheet, layer.mask.pixels))
         places[layer.uid]["mask"] = {**mask, "ground": layer.mask.ground}
     ET.SubElement(
         stack,

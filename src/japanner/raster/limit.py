@@ -43,7 +43,8 @@ class Limit:
         keys = [key for key in base.tiles.keys() | fresh.tiles.keys() if base.tile(key) is not fresh.tile(key)]
         tiles = {key: fresh.tile(key).copy() for key in keys}
         each(sorted(keys), lambda key: self.apply(key, base.tile(key), tiles[key]))
-        return base.with_tiles(tiles)
+        # A tile that came out as it was stays the one it was: nothing to show anew, nothing to keep for undo.
+        return base.with_tiles({key: tile for key, tile in tiles.items() if not np.array_equal(tile, base.tile(key))})
 
 
 FREE = Limit()

@@ -60,10 +60,20 @@ def grown(sheet: Sheet, px: float) -> Sheet:
     if area.empty or px == 0:
         return sheet
     coverage = sheet.coverage(area)
-    distance = cv2.distanceTransform((coverage < 0.5).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
-    # The edge lies half a pixel beyond the centres of the outermost pixels.
-    wider = np.maximum(np.clip(np.float32(px + 1) - distance, 0, 1), coverage)
+    outside = (coverage < 0.5).astype(np.uint8)
+    distance = cv2.distanceTransform(outside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    # The edge lies beyond the centre of the nearest pixel inside by what of that pixel is covered past its middle.
+    wider = np.maximum(np.clip(np.float32(px) + _nearest(coverage, outside) - distance, 0, 1), coverage)
     return Sheet.of(wider, area.x0, area.y0, sheet.width, sheet.height)
+
+
+def _nearest(coverage: NDArray[np.float32], outside: NDArray[np.uint8]) -> NDArray[np.float32]:
+    """For every pixel the coverage of the nearest one inside."""
+    _, labels = cv2.distanceTransformWithLabels(outside, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
+    found = np.zeros(int(labels.max()) + 1, np.float32)
+    inside = outside == 0
+    found[labels[inside]] = coverage[inside]
+    return found[labels]
 
 
 def shrunk(sheet: Sheet, px: float) -> Sheet:

@@ -109,12 +109,13 @@ def _merged(painting: Painting, layers: list[Layer]) -> Raster:
         before = state_after(painting, steps[: own[0]], key, grouped=grouped)
         after = state_after(painting, steps[: own[-1] + 1], key, grouped=grouped)
         rest, plain = np.ones((2, TILE, TILE), np.float32)
-        for i in own:
-            cover = _coverage(steps[i], key)
-            rest *= 1 - cover
-            layer = steps[i].layer
-            if layer is not None and layer.mode == "Normal":
-                plain *= 1 - cover
+        for step in (steps[i] for i in own):
+            if step.layer is None or step.atop != steps[own[0]].atop:
+                continue  # what lies atop flats takes their coverage
+            cover = 1 - _coverage(step, key)
+            rest *= cover
+            if step.layer.mode == "Normal":
+                plain *= cover
         tiles[key] = _stored(before, after, 1 - rest, 1 - plain, share, atop=steps[own[0]].atop)
 
     each(sorted({key for layer in layers for key in layer.pixels.tiles}), work)
