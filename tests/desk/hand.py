@@ -55,25 +55,32 @@ class Hand:
     # --- mouse ----------------------------------------------------------------------------------------
 
     def mouse(
-        self, points: Iterable[Sequence[float]], button: Qt.MouseButton = LEFT, *, shift: bool = False
+        self, points: Iterable[Sequence[float]], button: Qt.MouseButton = LEFT, *, shift: bool = False,
+        ctrl: bool = False,
     ) -> None:  # fmt: skip
         """One drag of the mouse over canvas positions."""
-        self.drag([self.view(x, y) for x, y in points], button, shift=shift)
+        self.drag([self.view(x, y) for x, y in points], button, shift=shift, ctrl=ctrl)
 
-    def drag(self, points: Sequence[QPointF], button: Qt.MouseButton = LEFT, *, shift: bool = False) -> None:
+    def drag(
+        self, points: Sequence[QPointF], button: Qt.MouseButton = LEFT, *, shift: bool = False, ctrl: bool = False
+    ) -> None:
         """One drag over easel positions."""
-        self.mouse_event(QEvent.Type.MouseButtonPress, points[0], button, shift=shift)
+        self.mouse_event(QEvent.Type.MouseButtonPress, points[0], button, shift=shift, ctrl=ctrl)
         for point in points[1:]:
-            self.mouse_event(QEvent.Type.MouseMove, point, button, shift=shift)
-        self.mouse_event(QEvent.Type.MouseButtonRelease, points[-1], button, shift=shift)
+            self.mouse_event(QEvent.Type.MouseMove, point, button, shift=shift, ctrl=ctrl)
+        self.mouse_event(QEvent.Type.MouseButtonRelease, points[-1], button, shift=shift, ctrl=ctrl)
 
-    def hover(self, x: float, y: float) -> None:
-        self.mouse_event(QEvent.Type.MouseMove, self.view(x, y), NONE)
+    def hover(self, x: float, y: float, *, shift: bool = False) -> None:
+        self.mouse_event(QEvent.Type.MouseMove, self.view(x, y), NONE, shift=shift)
 
-    def mouse_event(self, kind: QEvent.Type, at: QPointF, button: Qt.MouseButton, *, shift: bool = False) -> None:
+    def mouse_event(
+        self, kind: QEvent.Type, at: QPointF, button: Qt.MouseButton, *, shift: bool = False, ctrl: bool = False
+    ) -> None:
         on = NONE if kind == QEvent.Type.MouseButtonRelease else button
         cause = NONE if kind == QEvent.Type.MouseMove else button
         modifiers = Qt.KeyboardModifier.ShiftModifier if shift else Qt.KeyboardModifier.NoModifier
+        if ctrl:
+            modifiers |= Qt.KeyboardModifier.ControlModifier
         screen = QPointF(self.easel.mapToGlobal(QPoint(0, 0))) + at
         self._stamped(QMouseEvent(kind, at, screen, cause, on, modifiers))
 
@@ -94,6 +101,15 @@ class Hand:
 
     def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
         QTest.keyClick(self.easel, key, modifiers)
+
+    def command(self, path: str) -> None:
+        """Run a command by its path in the menus."""
+        self.window.actions_by_text[path].trigger()
+        QApplication.processEvents()
+
+    def key_up(self, key: Qt.Key) -> None:
+        """Let go of a modifier that mouse events carried."""
+        QTest.keyRelease(self.easel, key)
 
     def press(self, key: Qt.Key) -> None:
         QTest.keyPress(self.easel, key)

@@ -180,7 +180,9 @@ class Clipboard(QObject):
         QGuiApplication.clipboard().setMimeData(mime)
         return True
 
-    def _picture_in(self, mime: QMimeData) -> NDArray[np.uint16] | None:
+    def _picture_in(self, mime: QMimeData | None) -> NDArray[np.uint16] | None:
+        if mime is None:
+            return None  # a clipboard without an owner
         if mime.hasFormat(PNG):
             try:
                 return png.read(bytes(mime.data(PNG).data()), "The picture on the clipboard").pixels

@@ -14,7 +14,6 @@ from PySide6.QtGui import (
     QMouseEvent,
     QPainter,
     QPaintEvent,
-    QPen,
     QPointingDevice,
     QResizeEvent,
     QTabletEvent,
@@ -27,7 +26,8 @@ from japanner.desk.guide_task import GuideTask, draw_guide
 from japanner.desk.pen import mouse_sample, pressed_for_pick_up, tablet_sample
 from japanner.desk.stroke_ring import StrokeRing
 from japanner.desk.task import Press, Task
-from japanner.desk.theme import font, surround_colour, theme
+from japanner.desk.theme import font, surround_colour
+from japanner.desk.tip_outline import draw_pick_ring, draw_tip_outline
 from japanner.desk.view_transform import ViewTransform
 from japanner.desk.workbench import Workbench
 from japanner.painting.frisket import mask_sheet
@@ -98,6 +98,12 @@ class Easel(QWidget):
 
     def zoom_to(self, zoom: float) -> None:
         self.view.zoom_to(zoom)
+        self._view_changed()
+
+    def look_at(self, x: float, y: float, *, zoom: float) -> None:
+        """Bring a canvas position to the middle of the easel."""
+        self.view.zoom_to(zoom)
+        self.view.centre = QPointF(x, y)
         self._view_changed()
 
     def zoom_by(self, factor: float) -> None:
@@ -231,26 +237,9 @@ class Easel(QWidget):
         if self._pointer is None or self.holding == "ring" or (self.task is not None and self._picking is None):
             return
         if self._picking is not None:
-            self._draw_pick(painter, self._pointer)
+            draw_pick_ring(painter, self._pointer, self._picking, self._bench.colour)
             return
-        radius = max(self._bench.brush.size_px * self.view.zoom / 2, 1.5)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        # A dark and a light line, so that it shows on any value.
-        for colour, width in ((QColor(0, 0, 0, 130), 2.2), (QColor(255, 255, 255, 220), 1.0)):
-            painter.setPen(QPen(colour, width))
-            painter.drawEllipse(self._pointer, radius, radius)
-
-    def _draw_pick(self, painter: QPainter, at: QPointF) -> None:
-        new, old = self._picking or self._bench.colour, self._bench.colour
-        rect = QRectF(at.x() - 34, at.y() - 34, 68, 68)
-        for colour, start in ((new, 0), (old, 180)):
-            pen = QPen(QColor.fromRgbF(*colour), 14)
-            pen.setCapStyle(Qt.PenCapStyle.FlatCap)
-            painter.setPen(pen)
-            painter.drawArc(rect, start * 16, 180 * 16)
-        painter.setPen(QPen(theme["lacquer"], 1))
-        painter.drawEllipse(at, 27, 27)
-        painter.drawEllipse(at, 41, 41)
+        draw_tip_outline(painter, self._pointer, self._bench.brush.size_px * self.view.zoom / 2)
 
     def _draw_foot(self, painter: QPainter) -> None:
         painter.fillRect(QRectF(0, self.height() - FOOT, self.width(), FOOT), surround_colour(self.surround))

@@ -1,0 +1,707 @@
+"""Sketch and flats in the real window: friskets, fills, masks, moving, adjusting, guides, pictures."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PySide6.QtGui import QDropEvent, QGuiApplication, QImage
+from PySide6.QtWidgets import QApplication, QFileDialog
+
+from japanner.files import png
+from japanner.painting.compositor import flattened
+from japanner.painting.document import begun
+from japanner.painting.frisket import silhouette_sheet
+from japanner.painting.operations import SetFrisket
+from japanner.raster.geometry import Rect
+from tests.desk import tidebell
+from tests.desk.hand import Hand
+from tests.paintings import rgba, same_painting
+
+SHIFT = Qt.KeyboardModifier.ShiftModifier
+
+
+def pump():
+    for _ in range(4):
+        QApplication.processEvents()
+
+
+def covered(window):
+    frisket = window.bench.painting.frisket
+    assert frisket is not None
+    return frisket.sheet.coverage(window.bench.painting.rect)
+
+
+def settle(window):
+    window.bench.jobs.wait()
+    pump()
+
+
+def lay_flat(hand):
+    """A filled disc on the layer worked on, and no frisket."""
+    hand.command("Frisket › Oval")
+    hand.mouse([(140, 80), (200, 150), (340, 280)])
+    hand.command("Stroke › Fill all")
+    hand.command("Frisket › Drop")
+    hand.window.easel.leave_task()
+
+
+# --- friskets -----------------------------------------------------------------------------------------
+
+
+def draw_oval(hand):
+    hand.command("Frisket › Oval")
+    hand.mouse([(140, 80), (200, 150), (340, 280)])
+    return np.pi * 100 * 100
+
+
+def draw_box(hand):
+    hand.command("Frisket › Box")
+    hand.mouse([(100, 90), (150, 150), (300, 210)])
+    return 200 * 120
+
+
+def draw_freehand(hand):
+    hand.command("Frisket › Outline")
+    t = np.linspace(0, 2 * np.pi, 90)
+    hand.mouse(np.stack((240 + 90 * np.cos(t), 180 + 90 * np.sin(t)), axis=1).tolist())
+    return np.pi * 90 * 90
+
+
+def draw_straight_sided(hand):
+    hand.command("Frisket › Outline")
+    for corner in ((100, 100), (300, 100), (300, 250), (100, 250)):
+        hand.hover(*corner, shift=True)
+        hand.mouse([corner], shift=True)
+    hand.key_up(Qt.Key.Key_Shift)
+    return 200 * 150
+
+
+def draw_curve(hand):
+    hand.command("Frisket › Curve")
+    k = 0.5522847498 * 90
+    for x, y, dx, dy in ((330, 180, 0, k), (240, 270, -k, 0), (150, 180, 0, -k), (240, 90, k, 0)):
+        hand.mouse([(x, y), (x + dx / 2, y + dy / 2), (x + dx, y + dy)])
+    hand.key(Qt.Key.Key_Return)
+    return np.pi * 90 * 90
+
+
+@pytest.mark.parametrize("draw", [draw_oval, draw_box, draw_freehand, draw_straight_sided, draw_curve])
+def test_a_flat_by_each_kind_of_frisket(hand, draw):
+    window = hand.window
+    window.bench.set_colour((0.6, 0.4, 0.3))
+    area = draw(hand)
+    assert covered(window).sum() == pytest.approx(area, rel=0.02)
+    assert "frisket on" in window.easel.foot_text()
+    hand.command("Stroke › Fill all")
+    silhouette = silhouette_sheet(window.bench.painting, window.bench.part)
+    assert np.abs(silhouette.coverage(silhouette.rect) - covered(window)).max() < 1e-4
+    hand.key(Qt.Key.Key_J)
+    assert window.bench.painting.frisket is None
+    # Whatever was done by hand is in the records.
+    assert same_painting(begun(json.loads(json.dumps(window.bench.document.records))), window.bench.painting)
+
+
+def test_a_flat_by_colour_layer_and_silhouette(hand):
+    window, bench = hand.window, hand.window.bench
+    bench.set_colour((0.6, 0.4, 0.3))
+    lay_flat(hand)
+    hand.command("Frisket › Colour")
+    hand.mouse([(240, 180)])
+    by_colour = covered(window)
+    hand.command("Frisket › From the layer's paint")
+    assert np.abs(covered(window) - by_colour)[120:240, 180:300].max() == 0
+    hand.command("Frisket › From the silhouette")
+    assert covered(window).sum() == pytest.approx(np.pi * 100 * 100, rel=0.01)
+    window.parts.add_part("skin")
+    bench.set_colour((0.2, 0.5, 0.3))
+    hand.command("Stroke › Fill all")
+    assert rgba(bench.layer.pixels, 240, 180) == pytest.approx([0.2, 0.5, 0.3, 1], abs=1e-3)
+    assert rgba(bench.layer.pixels, 20, 20)[3] == 0
+
+
+def test_circles_squares_and_from_the_centre(hand):
+    hand.command("Frisket › Oval")
+    hand.mouse([(240, 180), (260, 190), (300, 200)], shift=True, ctrl=True)
+    assert covered(hand.window).sum() == pytest.approx(np.pi * 60 * 60, rel=0.02)
+    assert hand.window.bench.painting.frisket.sheet.bounds() == Rect(180, 120, 300, 240)
+    hand.command("Frisket › Box")
+    hand.mouse([(100, 100), (150, 130), (180, 140)], shift=True)
+    assert covered(hand.window).sum() == pytest.approx(80 * 80, rel=0.02)
+
+
+def test_a_freehand_outline_with_straight_pieces(hand):
+    hand.command("Frisket › Outline")
+    hand.mouse([(100, 100), (101, 150), (100, 200)])  # closes by itself: too thin to count for much
+    hand.window.bench.document.painting.frisket and hand.command("Frisket › Drop")
+    hand.hover(100, 100, shift=True)
+    hand.mouse([(100, 100)], shift=True)
+    hand.mouse([(300, 100)], shift=True)
+    task = hand.window.tasks["frisket"]
+    assert len(task._points) == 2
+    t = np.linspace(0, np.pi, 40)
+    hand.mouse(np.stack((200 + 100 * np.cos(t), 100 + 100 * np.sin(t)), axis=1).tolist())
+    assert covered(hand.window).sum() == pytest.approx(np.pi * 100 * 100 / 2, rel=0.03)
+
+
+def test_a_curve_can_be_changed_after_it_is_closed(hand):
+    draw_curve(hand)
+    before = covered(hand.window).sum()
+    hand.mouse([(330, 180), (360, 180), (400, 180)])
+    assert covered(hand.window).sum() > before * 1.1
+    hand.window.easel.leave_task()
+    hand.command("Frisket › Curve")  # taken up again, its nodes are still there
+    hand.mouse([(400, 180), (370, 180), (330, 180)])
+    assert covered(hand.window).sum() == pytest.approx(before, rel=0.02)
+
+
+def test_joining_changing_hiding_and_undoing(hand):
+    window, bench = hand.window, hand.window.bench
+    draw_oval(hand)
+    task = window.tasks["frisket"]
+    task._how.setCurrentText("take away")
+    task.take_shape("box")
+    hand.mouse([(240, 0), (300, 200), (470, 350)])
+    assert covered(window).sum() == pytest.approx(np.pi * 100 * 100 / 2, rel=0.02)
+    task._px.setValue(5)
+    task._change("grow")
+    assert covered(window)[180, 243] == 1
+    hand.command("Frisket › Invert")
+    assert covered(window)[0, 0] == 1
+    hand.command("Frisket › Edge line")
+    assert "line hidden" in window.easel.foot_text()
+    window.easel.leave_task()
+    bench.set_colour((1, 1, 1))
+    hand.mouse([(180, 180), (190, 180)])
+    assert rgba(bench.layer.pixels, 185, 180)[3] == 0  # it still limits
+    hand.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+    assert bench.painting.frisket is not None
+    task._how.setCurrentText("in place")
+
+
+def test_escape_drops_what_was_begun_and_then_leaves(hand):
+    hand.command("Frisket › Curve")
+    hand.mouse([(100, 100), (120, 100)])
+    hand.key(Qt.Key.Key_Escape)
+    assert hand.window.easel.task is not None
+    hand.key(Qt.Key.Key_Escape)
+    assert hand.window.easel.task is None
+    assert not hand.window.task_line.isVisible()
+    assert hand.window.bench.painting.frisket is None
+
+
+@pytest.mark.parametrize("points", [[(100, 100)], [(100, 100), (100, 101)], [(50, 50), (90, 90), (130, 130)]])
+def test_outlines_of_nothing_say_one_sentence(hand, points):
+    before = hand.window.bench.painting
+    hand.command("Frisket › Outline")
+    hand.mouse(points)
+    assert hand.window.bench.painting is before
+
+
+# --- fills --------------------------------------------------------------------------------------------
+
+
+def test_a_fill_from_a_point_and_the_silhouette(hand):
+    window, bench = hand.window, hand.window.bench
+    bench.set_colour((0.6, 0.4, 0.3))
+    lay_flat(hand)
+    window.build.add_layer("shadow")
+    bench.set_colour((0.2, 0.2, 0.5))
+    hand.command("Stroke › Fill from a point")
+    assert window.task_line.isVisible()
+    hand.mouse([(240, 180)])
+    assert rgba(bench.layer.pixels, 240, 180) == pytest.approx([0.2, 0.2, 0.5, 1], abs=1e-3)
+    assert rgba(bench.layer.pixels, 20, 20) == pytest.approx([1, 1, 1, 1])  # the neutral sheet of Multiply
+    hand.key(Qt.Key.Key_P)
+    assert window.easel.task is None
+    window.build.add_layer("light")
+    hand.command("Stroke › Fill the silhouette")
+    assert bench.layer.pixels.bounds() == Rect(140, 80, 340, 280)
+
+
+def test_a_gradient_by_a_drag(hand):
+    bench = hand.window.bench
+    bench.set_colour((0.9, 0.2, 0.1))
+    hand.command("Stroke › Gradient")
+    task = hand.window.tasks["gradient"]
+    task.within.setCurrentText("canvas")
+    hand.mouse([(100, 180), (200, 180), (380, 180)])
+    cover = bench.layer.pixels.read(Rect(0, 180, 480, 181))[3, 0] / 65535
+    assert cover[[50, 240, 420]] == pytest.approx([1, 0.5, 0], abs=0.01)
+
+
+def test_a_fill_without_a_layer_is_said(window):
+    window.files.new(200, 150, 72.0)
+    pump()
+    hand = Hand(window)
+    for command in ("Stroke › Fill all", "Frisket › From the layer's paint", "Frisket › From the silhouette"):
+        hand.command(command)
+        assert "add" in window._message.text()
+    hand.command("Stroke › Fill from a point")
+    hand.mouse([(50, 50)])
+    assert "no layer" in window._message.text()
+
+
+# --- masks and held edges -----------------------------------------------------------------------------
+
+
+def test_painting_in_a_mask(hand):
+    window, bench = hand.window, hand.window.bench
+    bench.set_colour((0.6, 0.4, 0.3))
+    hand.command("Stroke › Fill all")
+    draw_oval(hand)
+    hand.command("Layer › Mask › Add, from the frisket")
+    hand.command("Frisket › Drop")
+    window.easel.leave_task()
+    assert bench.picture.value_at(240, 180) == pytest.approx((0.6, 0.4, 0.3), abs=0.01)
+    assert bench.picture.value_at(20, 20) == pytest.approx(bench.painting.ground, abs=0.01)
+    hand.key(Qt.Key.Key_N)
+    assert "mask" in window.easel.foot_text()
+    bench.take_brush_named("Round")
+    bench.set_colour((1, 1, 1))
+    hand.pen([(20, 20, 1), (60, 20, 1)])
+    assert bench.picture.value_at(40, 20) == pytest.approx((0.6, 0.4, 0.3), abs=0.01)
+    hand.command("Look › The mask alone")
+    seen = window.easel.grab().toImage()
+    at = window.easel.view.to_view().map(QPointF(240, 180)).toPoint()
+    assert seen.pixelColor(at).getRgb()[:3] == (255, 255, 255)
+    hand.command("Look › The mask alone")
+    hand.command("Layer › Mask › Apply")
+    assert bench.on == "paint"
+    assert rgba(bench.layer.pixels, 300, 20)[3] == 0
+
+
+def test_holding_edges(hand):
+    bench = hand.window.bench
+    lay_flat(hand)
+    before = bench.layer.pixels.read(bench.painting.rect)[3]
+    hand.key(Qt.Key.Key_H)
+    assert "holds edges" in hand.window.easel.foot_text()
+    bench.take_brush_named("Round")
+    bench.set_colour((1, 0, 0))
+    hand.pen([(60, 60, 1), (400, 300, 1)])
+    assert np.array_equal(bench.layer.pixels.read(bench.painting.rect)[3], before)
+    assert rgba(bench.layer.pixels, 240, 188)[0] > 0.9
+    hand.key(Qt.Key.Key_W)
+    hand.pen([(60, 60, 1), (400, 300, 1)])
+    assert "holds its edges" in hand.window._message.text()
+
+
+def test_lights_over_a_layer(hand):
+    bench = hand.window.bench
+    lay_flat(hand)
+    hand.command("Frisket › Lights over this layer")
+    assert bench.layer.role == "light"
+    assert covered(hand.window)[180, 240] == 1
+
+
+# --- moving -------------------------------------------------------------------------------------------
+
+
+def centre(bench):
+    ys, xs = np.nonzero(bench.layer.pixels.read(bench.painting.rect)[3] > 32768)
+    return xs.mean() + 0.5, ys.mean() + 0.5, len(xs)
+
+
+def test_moving_by_hand_by_arrows_and_by_numbers(hand):
+    window, bench = hand.window, hand.window.bench
+    lay_flat(hand)
+    x, y, area = centre(bench)
+    hand.key(Qt.Key.Key_M)
+    task = window.tasks["move"]
+    assert bench.trial is not None
+    hand.mouse([(240, 180), (250, 190), (260, 200)])
+    hand.key(Qt.Key.Key_Left)
+    hand.key(Qt.Key.Key_Up, SHIFT)
+    assert (task.pose.dx, task.pose.dy) == pytest.approx((19, 10), abs=0.6)
+    task._boxes["dx"].setValue(30)
+    task._boxes["sx"].setValue(80)
+    assert task.pose.sy == pytest.approx(0.8)  # it keeps its shape
+    task._boxes["turn_deg"].setValue(30)
+    hand.key(Qt.Key.Key_Return)
+    settle(window)
+    assert window.easel.task is None
+    assert bench.trial is None
+    nx, ny, narea = centre(bench)
+    assert (nx - x, ny - y) == pytest.approx((30, 10), abs=1)
+    assert narea == pytest.approx(area * 0.64, rel=0.02)
+
+
+def test_scaling_by_a_corner_holds_the_opposite_one(hand):
+    window, bench = hand.window, hand.window.bench
+    lay_flat(hand)
+    hand.key(Qt.Key.Key_M)
+    hand.mouse([(340, 280), (300, 240), (290, 230)])
+    task = window.tasks["move"]
+    assert task.pose.corners(task.area)[0] == pytest.approx((140, 80), abs=0.1)
+    assert task.pose.sx == pytest.approx(0.75, abs=0.01)
+    hand.mouse([(290, 230), (310, 240), (320, 250)], ctrl=True)  # pull the corner: perspective
+    assert task.pose.pulls[2] == pytest.approx((30, 20), abs=0.7)
+    task.done()
+    settle(window)
+    assert bench.layer.pixels.bounds().x1 > 300
+
+
+def test_impossible_moves_are_said_and_the_last_pose_stays(hand):
+    window = hand.window
+    lay_flat(hand)
+    hand.key(Qt.Key.Key_M)
+    task = window.tasks["move"]
+    task._boxes["sx"].setValue(0)
+    assert "flat" in window._message.text()
+    assert task.pose.at_rest
+    task._take(task.pose.__class__(pulls=((900.0, 900.0), (0.0, 0.0), (0.0, 0.0), (0.0, 0.0))))
+    assert task.pose.at_rest or np.isfinite(task.pose.corners(task.area)).all()
+
+
+def test_a_part_mirrored_and_marked_layers_moved(hand):
+    window, bench = hand.window, hand.window.bench
+    lay_flat(hand)
+    flat = bench.layer.uid
+    window.build.add_layer("light")
+    bench.take_brush_named("Round")
+    hand.pen([(200, 120, 1), (210, 130, 1)])
+    light = bench.layer.uid
+    hand.key(Qt.Key.Key_M)
+    task = window.tasks["move"]
+    task.what.setCurrentText("part")
+    task.begin()
+    assert task.layers == (flat, light)
+    task._set(sx=-1.0)
+    task.done()
+    settle(window)
+    assert rgba(bench.painting.layer(light).pixels, 275, 125)[3] > 0.5
+    bench.mark_layer(flat)
+    task.what.setCurrentText("layer")
+    assert task.layers == (flat, light)
+
+
+def test_moving_nothing_is_said(hand):
+    hand.key(Qt.Key.Key_M)
+    assert "nothing to move" in hand.window._message.text()
+    hand.key(Qt.Key.Key_Return)
+    assert hand.window.easel.task is None
+
+
+def test_a_cage_and_a_nudge(hand):
+    window, bench = hand.window, hand.window.bench
+    lay_flat(hand)
+    x, _, _ = centre(bench)
+    hand.command("Edit › Cage")
+    task = window.tasks["cage"]
+    task.columns.setValue(2)
+    task.rows.setValue(2)
+    hand.mouse([(240, 180), (255, 180), (270, 180)])
+    hand.key(Qt.Key.Key_Return)
+    settle(window)
+    assert window.easel.task is None
+    assert bench.document.undo_words == "cage warp"
+    bench.take_brush_named("Nudge")
+    hand.pen([(330, 180, 1), (350, 180, 1), (380, 180, 1)])
+    assert bench.document.undo_words == "nudge stroke"
+    assert centre(bench)[0] > x
+    shown = bench.picture.value_at(355, 180)
+    hand.key(Qt.Key.Key_B)
+    assert "BEFORE" in window.easel.foot_text()
+    assert bench.picture.value_at(355, 180) != shown
+    hand.key(Qt.Key.Key_B)
+    assert bench.picture.value_at(355, 180) == shown
+
+
+# --- adjusting ----------------------------------------------------------------------------------------
+
+
+def test_adjusting_with_a_live_picture(hand):
+    window, bench = hand.window, hand.window.bench
+    bench.set_colour((0.5, 0.4, 0.3))
+    lay_flat(hand)
+    before = bench.painting
+    hand.command("Edit › Adjust › Brightness")
+    task = window.tasks["adjust"]
+    task._numbers["brightness"].setValue(20)
+    tried = bench.trial.picture.value_at(240 // bench.trial.step, 180 // bench.trial.step)
+    assert bench.painting is before
+    hand.key(Qt.Key.Key_Return)
+    settle(window)
+    assert bench.picture.value_at(240, 180) == pytest.approx(tried, abs=0.02)
+    assert tried[0] > 0.6
+    for name in ("levels", "curve", "colour", "gradient map", "blur", "sharpen", "noise"):
+        hand.command(f"Edit › Adjust › {name.capitalize()}")
+        assert bench.trial is not None, name
+        hand.key(Qt.Key.Key_Escape)
+        assert bench.trial is None
+    assert bench.document.undo_words == "brightness"
+
+
+def test_a_curve_drawn_by_hand(hand):
+    window, bench = hand.window, hand.window.bench
+    bench.set_colour((0.5, 0.5, 0.5))
+    lay_flat(hand)
+    hand.command("Edit › Adjust › Curve")
+    pad = window.tasks["adjust"]._curve
+    hand.click(pad, pad._at(50, 80))
+    assert pad.points[1] == pytest.approx([50, 80], abs=2)
+    window.tasks["adjust"].done()
+    settle(window)
+    assert bench.picture.value_at(240, 180)[0] > 0.7
+
+
+# --- the canvas, guides, parts ------------------------------------------------------------------------
+
+
+def test_framing_and_scaling_the_canvas(hand):
+    window, bench = hand.window, hand.window.bench
+    lay_flat(hand)
+    hand.command("Painting › Frame the canvas")
+    hand.mouse([(480, 360), (400, 320), (380, 300)])
+    hand.key(Qt.Key.Key_Return)
+    assert (bench.painting.width, bench.painting.height) == (380, 300)
+    assert bench.picture.levels[0].shape == (300, 380)
+    hand.command("Painting › Scale the picture")
+    window.tasks["scale"].width.setValue(760)
+    assert window.tasks["scale"].height.value() == 600
+    window.tasks["scale"].done()
+    settle(window)
+    assert (bench.painting.width, bench.painting.height) == (760, 600)
+    hand.mouse([(100, 100), (110, 110)])
+    for _ in range(3):
+        bench.undo()
+    assert (bench.painting.width, bench.painting.height) == (480, 360)
+
+
+def test_the_head_guide_turns_by_a_drag(hand):
+    window, bench = hand.window, hand.window.bench
+    hand.key(Qt.Key.Key_U)
+    part = next(part for part in bench.painting.parts if part.guide is not None)
+    assert part.material == "drawing"
+    hand.mouse([(200, 140), (230, 140), (260, 130)])
+    guide = bench.painting.part(part.uid).guide
+    assert guide.yaw_deg > 5
+    assert guide.pitch_deg > 1
+    hand.mouse([(240, 180), (250, 190), (260, 200)])
+    assert (bench.painting.part(part.uid).guide.x, bench.painting.part(part.uid).guide.y) == pytest.approx(
+        (260, 200), abs=1
+    )
+    window.tasks["head"]._take_away()
+    assert bench.painting.part(part.uid).guide is None
+    assert window.easel.task is None
+
+
+def test_the_sketch_on_top(hand):
+    window, bench = hand.window, hand.window.bench
+    window.parts.add_part("drawing")
+    bench.take_brush_named("Round")
+    bench.set_colour((0.05, 0.05, 0.05))
+    hand.pen([(100, 180, 1), (400, 180, 1)])
+    window.parts.add_part("plain")
+    bench.set_colour((0.04, 0.04, 0.05))
+    hand.command("Stroke › Fill all")
+    before = bench.painting
+    assert bench.picture.value_at(250, 180)[0] < 0.1
+    hand.key(Qt.Key.Key_Y)
+    assert bench.picture.value_at(250, 180)[0] > 0.4
+    assert bench.painting is before
+    hand.key(Qt.Key.Key_Y)
+    assert bench.picture.value_at(250, 180)[0] < 0.1
+
+
+def test_merging_flattening_and_duplicating_by_commands(hand):
+    window, bench = hand.window, hand.window.bench
+    lay_flat(hand)
+    window.build.add_layer("light")
+    bench.take_brush_named("Round")
+    hand.pen([(200, 120, 1), (210, 130, 1)])
+    hand.command("Part › Duplicate part")
+    assert len(bench.painting.parts) == 2
+    shown = flattened(bench.painting).read(bench.painting.rect)
+    hand.command("Layer › Merge down")
+    assert len(bench.part.layers) == 1
+    bench.undo()
+    hand.command("Part › Flatten part")
+    settle(window)
+    after = flattened(bench.painting).read(bench.painting.rect)
+    assert np.abs(after.astype(int) - shown).max() <= 257
+
+
+def test_the_ghost_tile_sets_a_layer_up_and_takes_its_brush(hand):
+    window, bench = hand.window, hand.window.bench
+    lay_flat(hand)
+    hand.window.build.add_layer("shadow")
+    assert (bench.layer.mode, bench.layer.strength) == ("Multiply", 0.8)
+    assert bench.layer.pixels.bounds() == bench.painting.rect  # its neutral sheet
+    assert bench.brush.name == "Mop"
+    mode = bench.layer.mode
+    hand.command("Layer › The mode after")
+    assert bench.layer.mode != mode
+    hand.command("Layer › Weaker")
+    assert bench.layer.strength == 0.75
+    assert window.build._mode.currentText() == bench.layer.mode
+
+
+# --- pictures -----------------------------------------------------------------------------------------
+
+
+def test_copy_cut_and_paste_by_the_frisket(hand):
+    bench = hand.window.bench
+    bench.set_colour((0.6, 0.4, 0.3))
+    hand.command("Stroke › Fill all")
+    bench.apply(SetFrisket({"shape": "box", "x0": 100, "y0": 90, "x1": 200, "y1": 150}))
+    hand.command("Edit › Cut")
+    assert rgba(bench.layer.pixels, 150, 120)[3] == 0
+    data = bytes(QGuiApplication.clipboard().mimeData().data("image/png").data())
+    assert png.read(data, "clipboard").pixels.shape == (4, 60, 100)
+    hand.command("Frisket › Drop")
+    hand.command("Edit › Paste")
+    assert bench.layer.name == "Pasted"
+    assert bench.layer.pixels.bounds() == Rect(100, 90, 200, 150)  # where it came from
+    assert rgba(bench.layer.pixels, 150, 120) == pytest.approx([0.6, 0.4, 0.3, 1], abs=1e-4)
+
+
+def test_a_png_of_another_program_is_pasted(hand):
+    bench = hand.window.bench
+    image = QImage(60, 40, QImage.Format.Format_ARGB32)
+    image.fill(0x80FF0000)
+    mime = QMimeData()
+    mime.setImageData(image)
+    QGuiApplication.clipboard().setMimeData(mime)
+    hand.command("Edit › Paste")
+    assert bench.layer.pixels.bounds() == Rect(210, 160, 270, 200)  # in the middle
+    assert rgba(bench.layer.pixels, 240, 180) == pytest.approx([0.5, 0, 0, 0.5], abs=0.01)
+    QGuiApplication.clipboard().clear()
+    hand.command("Edit › Paste")
+    assert "no picture" in hand.window._message.text()
+
+
+def test_a_huge_paste_is_refused_with_its_size(hand, monkeypatch):
+    bench, before = hand.window.bench, hand.window.bench.painting
+    huge = np.broadcast_to(np.uint16(0), (4, 10_001, 10_000))
+    hand.window.clipboard.add(huge, "Huge", "detail")
+    assert "100 Mpx" in hand.window._message.text()
+    assert bench.painting is before
+
+
+def test_a_dropped_file_becomes_a_sketch(hand, tmp_path):
+    window, bench = hand.window, hand.window.bench
+    (tmp_path / "Otter.png").write_bytes(png.encode(np.full((4, 30, 40), 65535, np.uint16)))
+    mime = QMimeData()
+    mime.setUrls([QUrl.fromLocalFile(str(tmp_path / "Otter.png"))])
+    event = QDropEvent(
+        QPointF(600, 300), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    )
+    window.dropEvent(event)
+    assert (bench.part.material, bench.layer.role, bench.layer.name) == ("drawing", "sketch", "Otter")
+    assert bench.layer.pixels.bounds() == Rect(0, 0, 480, 360)
+
+
+def test_pictures_as_reference_texture_and_stamp(hand, tmp_path, monkeypatch):
+    window, bench = hand.window, hand.window.bench
+    pixels = np.zeros((4, 40, 40), np.uint16)
+    pixels[0] = pixels[3] = 65535
+    pixels[3, :10] = 0
+    pixels[0, :10] = 0
+    (tmp_path / "Red.png").write_bytes(png.encode(pixels))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "Red.png"), ""))
+    hand.command("Painting › Import a picture › To the reference board…")
+    assert [one.name for one in bench.painting.board] == ["Red"]
+    pump()
+    hand.command("Painting › Import a picture › As a texture…")
+    assert (bench.layer.role, bench.layer.mode) == ("texture", "Soft Light")
+    hand.command("Stroke › New stamp › From a picture…")
+    assert bench.brush.tip == "image"
+    window.parts.add_part("plain")
+    bench.take_brush(len(bench.brushes) - 1)
+    hand.pen([(240, 180, 1)])
+    assert bench.layer.pixels.bounds().height in range(28, 34)
+    hand.command("Layer › Add texture › Plaster")
+    assert bench.layer.name == "Plaster"
+
+
+def test_a_colour_is_picked_up_from_the_reference_board(hand, tmp_path):
+    window, bench = hand.window, hand.window.bench
+    pixels = np.full((4, 40, 40), 65535, np.uint16)
+    pixels[1:3] = 0
+    (tmp_path / "Red.png").write_bytes(png.encode(pixels))
+    window.clipboard.add_file(tmp_path / "Red.png", "reference")
+    pump()
+    from japanner.desk.reference_board import _Picture
+
+    picture = window.right.findChild(_Picture)
+    picture._pick(QPointF(picture.width() / 2, picture.height() / 2))
+    assert bench.colour == pytest.approx((1, 0, 0), abs=0.01)
+
+
+def test_a_damaged_picture_is_said_in_one_sentence(hand, tmp_path):
+    (tmp_path / "a.jpg").write_bytes(b"no picture")
+    before = hand.window.bench.painting
+    hand.window.clipboard.add_file(tmp_path / "a.jpg", "sketch")
+    assert "a.jpg" in hand.window._message.text()
+    assert hand.window.bench.painting is before
+
+
+# --- the start view -----------------------------------------------------------------------------------
+
+
+def test_sizes_in_millimetres_and_inches(window):
+    start, made = window.start, []
+    start.new_wanted.disconnect()
+    start.new_wanted.connect(lambda *size: made.append(size))
+    start._unit.setCurrentText("mm")
+    start._unit.textActivated.emit("mm")
+    start._width.setValue(210)
+    start._height.setValue(297)
+    start._begin()
+    assert made == [(2480, 3508, 300.0)]  # ISO 216 A4 at 300 ppi
+    start._unit.setCurrentText("in")
+    start._unit.textActivated.emit("in")
+    assert start._width.value() == pytest.approx(8.27, abs=0.005)
+    start._height.setValue(32000)
+    start._begin()
+    assert len(made) == 1
+    assert "px" in start._size_words.text()
+
+
+def test_beginning_from_a_sketch(window, tmp_path, monkeypatch):
+    (tmp_path / "S.png").write_bytes(png.encode(np.full((4, 300, 400), 65535, np.uint16), 200.0))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "S.png"), ""))
+    window.start.sketch_wanted.emit()
+    painting = window.bench.painting
+    assert (painting.width, painting.height) == (400, 300)
+    assert painting.ppi == pytest.approx(200, abs=0.1)
+    assert painting.parts[0].material == "drawing"
+
+
+# --- the scene ----------------------------------------------------------------------------------------
+
+
+def test_seven_clean_flats_of_the_tidebell_scene(window):
+    window.files.new(tidebell.WIDTH, tidebell.HEIGHT, 300.0)
+    pump()
+    hand = Hand(window)
+    tidebell.paint(hand)
+    painting = window.bench.painting
+    parts = {part.name: part for part in painting.parts}
+    assert list(parts)[1:] == list(tidebell.FLATS)
+    sheets = {name: silhouette_sheet(painting, parts[name]) for name in tidebell.FLATS}
+    area = {name: sheet.coverage(sheet.rect).sum() for name, sheet in sheets.items()}
+    assert area["Float"] == pytest.approx(np.pi * 150**2, rel=0.05)
+    assert 380_000 < area["Head"] < 520_000  # it did not leak through the open line
+    assert area["Nose"] < area["Eyes"] * 2
+    for name, sheet in sheets.items():
+        found = sheet.coverage(sheet.rect)
+        solid, soft = (found > 0.99).sum(), ((found > 0.01) & (found < 0.99)).sum()
+        assert soft < 0.08 * solid, name  # closed, with an edge of a pixel or two
+        assert parts[name].material == tidebell.FLATS[name][0]
+        colour = rgba(parts[name].flats[0].pixels, *inside(found))
+        assert colour[:3] / colour[3] == pytest.approx(tidebell.FLATS[name][1], abs=0.01), name
+    assert painting.frisket is None
+
+
+def inside(coverage):
+    """A pixel well inside."""
+    import cv2
+
+    distance = cv2.distanceTransform((coverage > 0.99).astype(np.uint8), cv2.DIST_L2, 5)
+    y, x = np.unravel_index(int(distance.argmax()), distance.shape)
+    return int(x), int(y)
