@@ -13,10 +13,10 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["JAPANNER_STATE"] = tempfile.mkdtemp(prefix="japanner-bench-")
 
-from bench import compositing, dab, files, pen, startup
+from bench import compositing, dab, files, flats, pen, startup
 from bench.result import Result, table
 
-PARTS = {"dab": dab, "compositing": compositing, "pen": pen, "files": files, "startup": startup}
+PARTS = {"dab": dab, "compositing": compositing, "pen": pen, "flats": flats, "files": files, "startup": startup}
 
 
 def main() -> int:

@@ -180,7 +180,7 @@ def test_new_paintings_by_use_and_by_size(window, qtbot):
     window.start._height.setValue(20_000)
     begin = next(button for button in window.start.findChildren(QPushButton) if button.text() == "Begin")
     begin.click()
-    assert window.start._warning.text() == "At most 200 Mpx"
+    assert window.start._size_words.text() == "At most 200 Mpx"
     assert window._pages.currentIndex() == 0
     window.start._width.setValue(345)
     window.start._height.setValue(234)

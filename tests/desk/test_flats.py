@@ -672,6 +672,27 @@ def test_beginning_from_a_sketch(window, tmp_path, monkeypatch):
     assert painting.parts[0].material == "drawing"
 
 
+def test_a_picture_pasted_or_dropped_on_the_start_view_begins_a_painting(window, tmp_path):
+    image = QImage(60, 40, QImage.Format.Format_ARGB32)
+    image.fill(0xFFFF0000)
+    mime = QMimeData()
+    mime.setImageData(image)
+    QGuiApplication.clipboard().setMimeData(mime)
+    window.actions_by_text["Edit › Paste"].trigger()
+    assert window._pages.currentIndex() == 1
+    assert window.bench.painting.rect == Rect(0, 0, 60, 40)
+    window.bench._saved_painting = window.bench.painting
+    window.show_start()
+    (tmp_path / "S.png").write_bytes(png.encode(np.full((4, 30, 70), 65535, np.uint16)))
+    files = QMimeData()
+    files.setUrls([QUrl.fromLocalFile(str(tmp_path / "S.png"))])
+    event = QDropEvent(
+        QPointF(600, 300), Qt.DropAction.CopyAction, files, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    )
+    window.dropEvent(event)
+    assert window.bench.painting.rect == Rect(0, 0, 70, 30)
+
+
 # --- the scene ----------------------------------------------------------------------------------------
 
 

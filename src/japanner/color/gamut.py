@@ -21,7 +21,7 @@ def into_gamut(linear: ArrayLike) -> NDArray[Any]:
     rgb = checks.as_channels("linear", linear)
     grey = np.clip(srgb.luminance(rgb), 0, 1)[..., None]
     apart = rgb - grey
-    with np.errstate(divide="ignore", invalid="ignore"):
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         room = np.where(apart > 0, (1 - grey) / apart, np.where(apart < 0, -grey / apart, np.inf))
     return np.clip(grey + np.minimum(room.min(axis=-1, keepdims=True), 1) * apart, 0, 1)
 

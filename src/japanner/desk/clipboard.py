@@ -74,6 +74,19 @@ class Clipboard(QObject):
             matrix = (1.0, 0.0, x, 0.0, 1.0, y, 0.0, 0.0, 1.0)
         self.add(pixels, "Pasted", "detail", matrix=matrix)
 
+    def picture(self) -> Picture | None:
+        """The picture on the clipboard, if there is one."""
+        pixels = self._picture_in(QGuiApplication.clipboard().mimeData())
+        return None if pixels is None else Picture(pixels, None)
+
+    def dropped(self, mime: QMimeData) -> Picture | None:
+        """The picture that something dropped holds or names, if there is one."""
+        path = next((Path(url.toLocalFile()) for url in mime.urls() if url.isLocalFile()), None)
+        if path is not None:
+            return self.read(path)
+        pixels = self._picture_in(mime)
+        return None if pixels is None else Picture(pixels, None)
+
     def take_mime(self, mime: QMimeData) -> bool:
         """A picture dropped on the easel, as a sketch; False if there is none."""
         for url in mime.urls():

@@ -44,6 +44,7 @@ from japanner.desk.theme import THEMES, apply_theme
 from japanner.desk.value_rail import ValueRail
 from japanner.desk.window_commands import all_commands
 from japanner.desk.workbench import Workbench
+from japanner.files.png import Picture
 from japanner.painting.document import new_document
 
 __all__ = ["MainWindow"]
@@ -202,12 +203,26 @@ class MainWindow(QMainWindow):
         """A new painting as large as a picture, which becomes its sketch."""
         path = self.clipboard.ask_for_picture()
         picture = None if path is None else self.clipboard.read(path)
-        if path is None or picture is None or not self.files.may_leave():
+        if picture is not None:
+            self._begin_with(picture)
+
+    def _begin_with(self, picture: Picture) -> None:
+        if self.files.may_leave():
+            _, height, width = picture.pixels.shape
+            ppi = picture.ppi if picture.ppi and 1 <= picture.ppi <= 10000 else 300.0
+            self.files.begin(new_document(width, height, ppi=ppi))
+            self.clipboard.add(picture.pixels, "Sketch", "sketch")
+
+    def paste(self) -> None:
+        """The picture on the clipboard: a layer on the bench, the sketch of a new painting on the start view."""
+        if self._pages.currentIndex() == 1:
+            self.clipboard.paste()
             return
-        _, height, width = picture.pixels.shape
-        ppi = picture.ppi if picture.ppi and 1 <= picture.ppi <= 10000 else 300.0
-        self.files.begin(new_document(width, height, ppi=ppi))
-        self.clipboard.add(picture.pixels, "Sketch", "sketch")
+        picture = self.clipboard.picture()
+        if picture is None:
+            self.tell("There is no picture on the clipboard.")
+        else:
+            self._begin_with(picture)
 
     def show_start(self) -> None:
         self.start.refresh()
@@ -369,11 +384,19 @@ class MainWindow(QMainWindow):
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         mime = event.mimeData()
-        if self._pages.currentIndex() == 1 and (mime.hasUrls() or mime.hasImage()):
+        if mime.hasUrls() or mime.hasImage():
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        if self.clipboard.take_mime(event.mimeData()):
+        """A picture dropped on the bench is a sketch there; on the start view it begins a painting."""
+        if self._pages.currentIndex() == 1:
+            taken = self.clipboard.take_mime(event.mimeData())
+        else:
+            picture = self.clipboard.dropped(event.mimeData())
+            taken = picture is not None
+            if picture is not None:
+                self._begin_with(picture)
+        if taken:
             event.acceptProposedAction()
 
     # --- the end --------------------------------------------------------------------------------------

@@ -27,7 +27,9 @@ class Triable(Protocol):
 class Trial:
     """The painting at 1 / `step` of its size, and the picture of it with an operation tried."""
 
-    def __init__(self, painting: Painting) -> None:
+    def __init__(self, painting: Painting, active: int | None = None) -> None:
+        """`active`: the layer that changes; what lies under it is composed once."""
+        self._active = active
         self.step = 1
         while max(painting.width, painting.height) / self.step > LONGEST_PX:
             self.step *= 2
@@ -42,5 +44,5 @@ class Trial:
             small = operation.scaled(1 / self.step)
             painting, change = getattr(small, "glance", small.apply)(self._base)
             areas = change.areas
-        self.picture.refresh(painting, dict.fromkeys((*areas, *self._last)))
+        self.picture.refresh(painting, dict.fromkeys((*areas, *self._last)), self._active)
         self._last = areas

@@ -99,7 +99,7 @@ def _edit(window: MainWindow) -> list[Command]:
         Command("Edit", "Copy", window.clipboard.copy, ("Ctrl+C",), "What the frisket lets through, or the whole layer",
                 group="a2"),
         Command("Edit", "Copy all that shows", window.clipboard.copy_visible, ("Ctrl+Shift+C",), group="a2"),
-        Command("Edit", "Paste", window.clipboard.paste, ("Ctrl+V",), "The picture on the clipboard, as a new layer",
+        Command("Edit", "Paste", window.paste, ("Ctrl+V",), "The picture on the clipboard, as a new layer",
                 group="a2"),
         Command("Edit", "Clear", window.clipboard.clear, ("Delete",), "Take the paint off inside the frisket",
                 group="a2"),

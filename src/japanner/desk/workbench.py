@@ -178,7 +178,7 @@ class Workbench(QObject):
 
     def begin_trial(self) -> None:
         """Have a small copy of the painting to try operations on; the easel shows it until `end_trial`."""
-        self.trial = Trial(self.painting)
+        self.trial = Trial(self.painting, self.active_layer)
 
     def try_out(self, operation: Triable | None) -> bool:
         """Show what an operation would do; a refusal is told, and the picture stays."""

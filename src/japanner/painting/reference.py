@@ -34,14 +34,24 @@ def difference_from(painting: Painting, x: float, y: float, reference: str, laye
     if not (0 <= column < painting.width and 0 <= row < painting.height):
         raise InputError(f"The point {x:.0f}, {y:.0f} lies outside the canvas")
     tile = _source(painting, reference, layer)
-    seed = seed_of(tile((row // TILE, column // TILE)), column % TILE, row % TILE)
+    first = tile((row // TILE, column // TILE))
+    seed = (0.0, 0.0, 0.0, 0.0) if first is None else seed_of(first, column % TILE, row % TILE)
     out = np.empty((painting.height, painting.width), np.float32)
     areas = dict(painting.rect.tiles())
-    each(areas, lambda key: difference_into(out, tile(key), key, seed, areas[key]))
+
+    def work(key: Key) -> None:
+        acc = tile(key)
+        if acc is not None:
+            difference_into(out, acc, key, seed, areas[key])
+            return
+        y0, y1, x0, x1 = areas[key].moved(key[1] * TILE, key[0] * TILE).rows_and_columns
+        out[y0:y1, x0:x1] = 100 * seed[3]  # bare canvas differs by the seed's coverage
+
+    each(areas, work)
     return out
 
 
-def _source(painting: Painting, reference: str, uid: int) -> Callable[[Key], Accumulator]:
+def _source(painting: Painting, reference: str, uid: int) -> Callable[[Key], Accumulator | None]:
     if checks.one_of("reference", reference, REFERENCES) == "visible":
         steps, compositor = plan(painting), Compositor()
         return lambda key: compositor.tile(painting, steps, key)
@@ -51,11 +61,12 @@ def _source(painting: Painting, reference: str, uid: int) -> Callable[[Key], Acc
     return lambda key: _alone(layers, key)
 
 
-def _alone(layers: list[Layer], key: Key) -> Accumulator:
-    """Some layers over nothing, each plainly on the one before."""
+def _alone(layers: list[Layer], key: Key) -> Accumulator | None:
+    """Some layers over nothing, each plainly on the one before; None where all are bare."""
+    tiles = [(tile, layer.strength) for layer in layers if (tile := shown_tile(layer, key)) is not None]
+    if not tiles:
+        return None
     acc = accumulate.blank()
-    for layer in layers:
-        tile = shown_tile(layer, key)
-        if tile is not None:
-            blend_tile("Normal", acc, tile, layer.strength)
+    for tile, strength in tiles:
+        blend_tile("Normal", acc, tile, strength)
     return acc
