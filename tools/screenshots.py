@@ -10,6 +10,8 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["JAPANNER_STATE"] = tempfile.mkdtemp(prefix="japanner-screenshots-")
 
+sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
+
 import cv2
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, Qt
@@ -19,8 +21,12 @@ from PySide6.QtWidgets import QApplication
 from japanner.demo import DEMOS
 from japanner.desk.app import make_application
 from japanner.desk.main_window import MainWindow
+from japanner.desk.move_task import MoveTask, Pose
 from japanner.painting.compositor import flattened
+from japanner.painting.document import new_document
 from japanner.painting.model import Painting
+from tests.desk import tidebell
+from tests.desk.hand import Hand
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
@@ -53,7 +59,39 @@ def main() -> int:
     bench.set_look("colour")
     window.use_theme("Plaster")
     _shot(window, "plaster")
+    window.use_theme("Lacquer")
+    _flats(window)
     return 0
+
+
+def _flats(window: MainWindow) -> None:
+    """The Tidebell scene from sketch to flats, by hand, and the tasks that made it."""
+    window.files.begin(new_document(tidebell.WIDTH, tidebell.HEIGHT, ppi=300.0, title="Tidebell"))
+    QApplication.processEvents()
+    hand = Hand(window)
+    tidebell.paint(hand)
+    bench, bell = window.bench, next(part for part in window.bench.painting.parts if part.name == "Bell")
+    bench.show_guides(False)
+    bench.work_on_part(bell.uid)
+    bench.set_colour(tidebell.FLATS["Bell"][1])
+    hand.command("Frisket › Curve")
+    window.easel.look_at(1480, 900, zoom=0.42)
+    tidebell.curve(hand, tidebell.BELL)
+    window.rail.measure()
+    _shot(window, "flats")
+    window.easel.fit()
+    hand.command("Frisket › Drop")
+    move = window.tasks.take_up("move")
+    assert isinstance(move, MoveTask)
+    move._take(Pose(dx=20.0, turn_deg=-9.0))
+    _shot(window, "move")
+    window.easel.leave_task()
+    window.easel.fit()
+    bench.show_guides(True)
+    bench.work_on_part(bench.painting.parts[0].uid)
+    window.tasks.take_up("head")
+    window.easel.look_at(1000, 760, zoom=0.5)
+    _shot(window, "head-guide")
 
 
 def _shot(window: MainWindow, name: str) -> None:

@@ -14,7 +14,7 @@ from japanner.files import png
 from japanner.painting.compositor import flattened
 from japanner.painting.document import begun
 from japanner.painting.frisket import silhouette_sheet
-from japanner.painting.operations import SetFrisket
+from japanner.painting.operations import Filter, ScaleCanvas, SetFrisket
 from japanner.raster.geometry import Rect
 from tests.desk import tidebell
 from tests.desk.hand import Hand
@@ -435,6 +435,38 @@ def test_adjusting_with_a_live_picture(hand):
     assert bench.document.undo_words == "brightness"
 
 
+def test_long_work_is_stopped_and_nothing_has_changed(hand, qtbot):
+    window, bench = hand.window, hand.window.bench
+    bench.apply(ScaleCanvas(3000, 2400))
+    hand.command("Stroke › Fill all")
+    before, count = bench.painting, len(bench.document.records)
+    bench.carry_out(Filter((bench.active_layer,), "blur", {"sigma_px": 30.0}))
+    assert window._progress_line.isVisible()
+    bench.take_brush_named("Round")
+    hand.pen([(100, 100, 1)])
+    assert "Still busy" in window._message.text()
+    bench.jobs.stop()
+    settle(window)
+    assert window._message.text() == "Stopped."
+    assert not window._progress_line.isVisible()
+    assert bench.painting is before
+    assert len(bench.document.records) == count
+    hand.pen([(100, 100, 1)])
+    assert len(bench.document.records) == count + 1
+
+
+def test_the_strength_of_a_part(hand):
+    window, bench = hand.window, hand.window.bench
+    bench.set_colour((1, 1, 1))
+    hand.command("Stroke › Fill all")
+    window.parts._try_strength(50)
+    assert bench.picture.value_at(100, 100)[0] == pytest.approx((1 + bench.painting.ground[0]) / 2, abs=0.01)
+    window.parts._set_strength(50)
+    assert bench.part.strength == 0.5
+    bench.undo()
+    assert window.parts._strength.value == 100
+
+
 def test_a_curve_drawn_by_hand(hand):
     window, bench = hand.window, hand.window.bench
     bench.set_colour((0.5, 0.5, 0.5))
@@ -608,6 +640,8 @@ def test_pictures_as_reference_texture_and_stamp(hand, tmp_path, monkeypatch):
     pump()
     hand.command("Painting › Import a picture › As a texture…")
     assert (bench.layer.role, bench.layer.mode) == ("texture", "Soft Light")
+    assert window.easel.task is window.tasks["move"]  # to be placed with handles
+    window.easel.leave_task()
     hand.command("Stroke › New stamp › From a picture…")
     assert bench.brush.tip == "image"
     window.parts.add_part("plain")
@@ -615,7 +649,12 @@ def test_pictures_as_reference_texture_and_stamp(hand, tmp_path, monkeypatch):
     hand.pen([(240, 180, 1)])
     assert bench.layer.pixels.bounds().height in range(28, 34)
     hand.command("Layer › Add texture › Plaster")
-    assert bench.layer.name == "Plaster"
+    texture = window.tasks["texture"]
+    texture.scale.setValue(2.5)
+    assert bench.trial is not None
+    hand.key(Qt.Key.Key_Return)
+    settle(window)
+    assert (bench.layer.name, bench.layer.mode, bench.layer.strength) == ("Plaster", "Overlay", 0.4)
 
 
 def test_a_colour_is_picked_up_from_the_reference_board(hand, tmp_path):
@@ -707,7 +746,7 @@ def test_seven_clean_flats_of_the_tidebell_scene(window):
     sheets = {name: silhouette_sheet(painting, parts[name]) for name in tidebell.FLATS}
     area = {name: sheet.coverage(sheet.rect).sum() for name, sheet in sheets.items()}
     assert area["Float"] == pytest.approx(np.pi * 150**2, rel=0.05)
-    assert 380_000 < area["Head"] < 520_000  # it did not leak through the open line
+    assert 330_000 < area["Head"] < 420_000  # it did not leak through the open line
     assert area["Nose"] < area["Eyes"] * 2
     for name, sheet in sheets.items():
         found = sheet.coverage(sheet.rect)

@@ -25,13 +25,13 @@ FLATS = {
     "Eyes": ("eye", (0.45, 0.28, 0.10)),
 }
 HEAD = [
-    (742, 640), (762, 540), (838, 462), (950, 418), (1080, 410), (1205, 440), (1300, 510), (1352, 620), (1362, 750),
-    (1330, 880), (1250, 985), (1140, 1050), (1010, 1080), (880, 1085), (760, 1060), (672, 1000), (634, 915),
-    (650, 815), (704, 735),
+    (742, 668), (766, 580), (846, 515), (955, 482), (1080, 474), (1200, 496), (1300, 556), (1366, 650), (1384, 770),
+    (1350, 890), (1262, 985), (1146, 1046), (1010, 1080), (880, 1085), (752, 1062), (660, 1004), (620, 925),
+    (634, 830), (694, 750),
 ]  # fmt: skip
 EARS = (
-    [(1262, 478), (1300, 428), (1358, 432), (1384, 486), (1345, 560)],
-    [(792, 505), (776, 452), (812, 422), (858, 450)],
+    [(1318, 560), (1352, 524), (1400, 530), (1416, 578), (1384, 632)],
+    [(784, 560), (766, 522), (792, 494), (834, 512)],
 )
 BELL = [
     (1560, 1080), (1610, 1000), (1640, 760), (1680, 610), (1780, 545), (1880, 610), (1920, 760), (1950, 1000),
@@ -64,7 +64,7 @@ def draw_sketch(hand: Hand) -> None:
     hand.command("Part › Head guide")
     guide = window.tasks["head"]
     assert isinstance(guide, GuideTask)
-    for name, value in (("kind", "animal"), ("x", 1030.0), ("y", 720.0), ("height_px", 690.0), ("yaw_deg", -32.0),
+    for name, value in (("kind", "animal"), ("x", 1050.0), ("y", 775.0), ("height_px", 640.0), ("yaw_deg", -32.0),
                         ("pitch_deg", 4.0), ("muzzle", 0.2), ("muzzle_width", 0.6), ("ears", 0.1)):  # fmt: skip
         guide._set(**{name: value})
     window.easel.leave_task()
@@ -144,11 +144,11 @@ def lay_flats(hand: Hand) -> None:
     assert isinstance(task, FillTask)
     task.reference.setCurrentText("sketch")
     task.gap.setValue(30)
-    for x, y in ((1000, 600), (745, 855), (1325, 480)):  # the head, under the nose, an ear
+    for x, y in ((1000, 600), (745, 855), (1378, 566)):  # the head, under the nose, an ear
         hand.mouse([(x, y)])
     window.easel.leave_task()
     hand.command("Frisket › Outline")
-    hand.mouse(smooth([*EARS[1], (858, 470), (810, 520)]))
+    hand.mouse(smooth([*EARS[1], (846, 530), (800, 580)]))
     fill(hand)
 
     begin(hand, "Nose")
@@ -160,9 +160,9 @@ def lay_flats(hand: Hand) -> None:
 
     begin(hand, "Eyes")
     hand.command("Frisket › Oval")
-    hand.mouse([(770, 650), (800, 700), (850, 732)])
+    hand.mouse([(780, 668), (800, 700), (846, 736)])
     window.tasks["frisket"]._how.setCurrentText("add")
-    hand.mouse([(1040, 640), (1100, 690), (1132, 734)])
+    hand.mouse([(1030, 660), (1060, 690), (1104, 736)])
     window.tasks["frisket"]._how.setCurrentText("in place")
     fill(hand)
 

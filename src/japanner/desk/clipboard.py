@@ -8,7 +8,7 @@ from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
-from PySide6.QtCore import QMimeData, QObject
+from PySide6.QtCore import QMimeData, QObject, Signal
 from PySide6.QtGui import QGuiApplication, QImage
 from PySide6.QtWidgets import QFileDialog, QWidget
 
@@ -33,6 +33,8 @@ PLACE: Final = "application/x-japanner-place"
 
 class Clipboard(QObject):
     """Copy, cut, paste, clear; what comes in becomes a layer."""
+
+    to_place = Signal()  # a texture has come in that wants its place
 
     def __init__(self, workbench: Workbench, window: QWidget) -> None:
         super().__init__(window)
@@ -135,6 +137,8 @@ class Clipboard(QObject):
             self._bench.apply(PinPicture(title, to_text(picture.pixels)))
             return
         self.add(picture.pixels, title, use, fit="over" if use == "texture" else "inside")
+        if use == "texture":
+            self.to_place.emit()
 
     def add(
         self, pixels: NDArray[np.uint16], name: str, role: str, *, fit: str = "size", matrix: tuple[float, ...] = ()

@@ -46,6 +46,7 @@ from japanner.desk.window_commands import all_commands
 from japanner.desk.workbench import Workbench
 from japanner.files.png import Picture
 from japanner.painting.document import new_document
+from japanner.painting.working_order import users_trouble
 
 __all__ = ["MainWindow"]
 
@@ -169,6 +170,7 @@ class MainWindow(QMainWindow):
         bench, files, start = self.bench, self.files, self.start
         self.easel.pointed.connect(self.rail.set_under)
         self.easel.task_changed.connect(self._on_task)
+        self.clipboard.to_place.connect(lambda: self.tasks.take_up("move"))
         self.task_line.leave_wanted.connect(self.easel.leave_task)
         bench.told.connect(self.tell)
         bench.brush_changed.connect(self._name_stroke)
@@ -192,6 +194,8 @@ class MainWindow(QMainWindow):
             signal.connect(self._name_painting)
         self._name_painting()
         self._name_stroke()
+        if trouble := users_trouble():
+            self.tell(trouble)
 
     # --- pages and words ------------------------------------------------------------------------------
 

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QPushButton, QScrollArea, QVB
 
 from japanner.color.value import with_value
 from japanner.desk.card import Card
+from japanner.desk.fader import Fader
 from japanner.desk.section import Section, clear
 from japanner.desk.theme import font, theme
 from japanner.desk.thumbnails import draw_part
@@ -112,6 +113,12 @@ class PartsPanel(QWidget):
         column.setContentsMargins(0, 2, 0, 4)
         column.setSpacing(0)
         column.addWidget(Section("PARTS", scroll, add), 1)
+        self._strength = Fader("strength", 0, 100, unit=" %", name_width=54)
+        self._strength.setToolTip("Strength of the part worked on")
+        self._strength.setAccessibleName("Part strength")
+        self._strength.moved.connect(self._try_strength)
+        self._strength.settled.connect(self._set_strength)
+        column.addWidget(Section("PART", self._strength))
         column.addWidget(Section("VALUE STEPS", StepSwatches(workbench)))
         workbench.opened.connect(self._rebuild)
         workbench.changed.connect(self._on_changed)
@@ -149,7 +156,16 @@ class PartsPanel(QWidget):
         if target != index:
             self.bench.apply(MovePart(uid, target))
 
+    def _try_strength(self, value: float) -> None:
+        if self.bench.part is not None:
+            self.bench.preview(SetPart(self.bench.part.uid, {"strength": value / 100}))
+
+    def _set_strength(self, value: float) -> None:
+        if self.bench.part is not None and self.bench.part.strength != value / 100:
+            self.bench.apply(SetPart(self.bench.part.uid, {"strength": value / 100}))
+
     def _on_changed(self, _: object = None) -> None:
+        self._show_strength()
         cards = [card.uid for card in self._cards.findChildren(_Card)]
         if cards != [part.uid for part in self.bench.painting.parts]:
             self._rebuild()
@@ -157,10 +173,16 @@ class PartsPanel(QWidget):
             self._refresh()
 
     def _rebuild(self) -> None:
+        self._show_strength()
         clear(self._list)
         for part in self.bench.painting.parts:
             self._list.addWidget(_Card(self, part.uid))
         self._list.addStretch(1)
+
+    def _show_strength(self) -> None:
+        part = self.bench.part
+        self._strength.setEnabled(part is not None)
+        self._strength.set_value(part.strength * 100 if part else 100)
 
     def _refresh(self) -> None:
         for card in self._cards.findChildren(_Card):

@@ -272,7 +272,7 @@ class StartView(QWidget):
         layout = QHBoxLayout(row)
         layout.setContentsMargins(0, 0, 0, 0)
         words = f"{len(one.records)} changes, {when}"
-        layout.addWidget(_link(one.title, words, lambda: self.recover_wanted.emit(one)), 1)
+        layout.addWidget(_link(one.title, words, lambda: self.recover_wanted.emit(one), 262))
         away = QPushButton("discard")
         away.setObjectName("plain")
         away.setToolTip("Delete this unsaved work for good")
@@ -302,9 +302,9 @@ def _parent(path: Path) -> str:
     return f"~/{folder.relative_to(home)}" if folder.is_relative_to(home) else str(folder)
 
 
-def _link(title: str, words: str, run: object) -> QWidget:
+def _link(title: str, words: str, run: object, width: int = 320) -> QWidget:
     box = QWidget()
-    box.setFixedWidth(320)
+    box.setFixedWidth(width)
     column = QVBoxLayout(box)
     column.setContentsMargins(0, 0, 0, 0)
     column.setSpacing(0)

@@ -12,7 +12,6 @@ from japanner.desk.fill_task import fill
 from japanner.desk.frisket_task import DRAWN_SHAPES
 from japanner.painting.operations import (
     AddMask,
-    AddTexture,
     ApplyMask,
     ChangeFrisket,
     ChangeMask,
@@ -161,17 +160,8 @@ def _fills(window: MainWindow) -> list[Command]:
 
 
 def _textures(window: MainWindow) -> list[Command]:
-    bench = window.bench
-
-    def add(kind: str) -> None:
-        if bench.part is None:
-            bench.told.emit("A texture goes into a part: add one first.")
-            return
-        uid = bench.painting.next_uid
-        place = "body" if bench.part.flats else "over"
-        if bench.apply(AddTexture(bench.part.uid, kind, place=place)):
-            bench.work_on_layer(uid)
-
+    texture = window.tasks.texture
     return [
-        Command("Layer", kind.capitalize(), partial(add, kind), submenu="Add texture", group="a") for kind in TEXTURES
+        Command("Layer", kind.capitalize(), partial(texture, kind), submenu="Add texture", group="a")
+        for kind in TEXTURES
     ]

@@ -14,6 +14,7 @@ from japanner.desk.frisket_task import FrisketTask
 from japanner.desk.guide_task import GuideTask
 from japanner.desk.move_task import MoveTask
 from japanner.desk.task import Task
+from japanner.desk.texture_task import TextureTask
 from japanner.desk.workbench import Workbench
 
 __all__ = ["Tasks"]
@@ -28,6 +29,7 @@ MAKERS: Final[dict[str, Callable[[Workbench], Task]]] = {
     "frame": FrameTask,
     "scale": ScaleTask,
     "head": GuideTask,
+    "texture": TextureTask,
 }
 
 
@@ -69,3 +71,10 @@ class Tasks:
         assert isinstance(task, AdjustTask)
         task.take_name(name)
         self.take_up("adjust")
+
+    def texture(self, kind: str) -> None:
+        """Try a texture."""
+        task = self["texture"]
+        assert isinstance(task, TextureTask)
+        task.take_kind(kind)
+        self.take_up("texture")

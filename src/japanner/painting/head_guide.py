@@ -170,7 +170,7 @@ def _animal(guide: HeadGuide) -> list[Line]:
 
 
 def _slices() -> list[tuple[float, float]]:
-    heights = np.linspace(-0.999, 0.999, 25)
+    heights = -np.cos(np.linspace(0.01, np.pi - 0.01, 33))
     return [(float(BALL * h), float(math.sqrt(1 - h * h))) for h in heights]
 
 

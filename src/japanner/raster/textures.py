@@ -97,10 +97,12 @@ def _plaster(random: Random) -> Grey:
 
 def _pores(random: Random) -> Grey:
     """Skin: small plates between crossing lines, with pores where lines meet."""
-    fine, coarse = _cells(random, 1600), _cells(random, 380)
-    lines = -np.exp(-(((fine[1] - fine[0]) / 0.16) ** 2)) - 0.5 * np.exp(-(((coarse[1] - coarse[0]) / 0.1) ** 2))
-    pits = -1.4 * np.exp(-((coarse[0] / 0.14) ** 2))
-    return gaussian_filter(lines + pits, 0.8, mode="wrap") + 0.35 * _noise(random, 1.0, 4, 120)
+    fine, coarse = _cells(random, 2600), _cells(random, 620)
+    lines = -np.exp(-(((fine[1] - fine[0]) / 0.22) ** 2)) - 0.6 * np.exp(-(((coarse[1] - coarse[0]) / 0.14) ** 2))
+    plates = gaussian_filter(lines, 0.7, mode="wrap")
+    depth = 0.7 + 0.5 * np.tanh(_noise(random, 1.2, 4, 60))  # some pores are deep, many hardly there
+    pits = gaussian_filter(-np.exp(-((coarse[0] / 0.16) ** 2)) * depth, 0.9, mode="wrap")
+    return 0.75 * plates + 1.5 * pits + 0.3 * _noise(random, 1.4, 2, 40) + 0.06 * _noise(random, 0.2, 80, 256)
 
 
 def _leather(random: Random) -> Grey:
@@ -138,7 +140,8 @@ def _weave(random: Random) -> Grey:
     warp, weft = np.abs(np.sin(np.pi * u)), np.abs(np.sin(np.pi * v))
     bend_u, bend_v = np.abs(np.sin(np.pi * v)), np.abs(np.sin(np.pi * u))
     height = np.where(over, warp**0.5 * (0.55 + 0.45 * bend_u), weft**0.5 * (0.55 + 0.45 * bend_v))
-    return height.astype(np.float32) * 2 + 0.22 * _noise(random, 0.4, 40, 256) + 0.25 * _noise(random, 1.5, 1, 16)
+    thread = 0.35 * np.where(over, _noise(random, 0.6, 4, 200, stretch=0.1), _noise(random, 0.6, 4, 200, stretch=9.0))
+    return height.astype(np.float32) * 1.6 + thread + 0.3 * _noise(random, 1.5, 1, 16)
 
 
 def _brushed(random: Random) -> Grey:
@@ -151,24 +154,27 @@ def _brushed(random: Random) -> Grey:
 def _mottling(random: Random) -> Grey:
     """Soft blotches within blotches, as under skin or in old varnish."""
     broad, fine = _noise(random, 1.9, 1, 24), _noise(random, 1.1, 8, 90)
-    return np.tanh(1.4 * broad) + 0.35 * np.tanh(2 * fine)
+    veins = -np.exp(-((_noise(random, 1.5, 2, 40) / 0.25) ** 2))
+    return 0.8 * np.tanh(broad) + 0.4 * fine + 0.25 * veins + 0.1 * _noise(random, 0.6, 40, 200)
 
 
 def _spatter(random: Random) -> Grey:
     """Drops flicked from a stiff brush: many small, few large."""
     sheet = np.zeros((3 * SIDE, 3 * SIDE), np.float32)
-    count = 700
-    sizes = 1.2 * (1 - random.random(count)) ** -0.75
+    count = 1500
+    sizes = 0.8 * (1 - random.random(count)) ** -0.62
     places = random.uniform(0, SIDE, (count, 2))
-    for (x, y), size in zip(places, np.minimum(sizes, 16), strict=True):
-        squash, turn = random.uniform(0.75, 1.0), random.uniform(0, 180)
+    for (x, y), size in zip(places, np.minimum(sizes, 9), strict=True):
+        squash, turn = random.uniform(0.6, 1.0), random.uniform(0, 180)
         for dx in (0, SIDE, 2 * SIDE):
             for dy in (0, SIDE, 2 * SIDE):
                 at = (round((x + dx) * 16), round((y + dy) * 16))
                 axes = (max(round(size * 16), 8), max(round(size * squash * 16), 8))
                 cv2.ellipse(sheet, at, axes, turn, 0, 360, 1.0, -1, cv2.LINE_AA, 4)
     middle = sheet[SIDE : 2 * SIDE, SIDE : 2 * SIDE]
-    return 1.5 * middle + 0.05 * _noise(random, 1.0, 2, 100)
+    # Thin in places, as where a drop has dried from its rim.
+    body = gaussian_filter(middle, 0.6, mode="wrap") * (0.8 + 0.2 * np.tanh(_noise(random, 0.8, 10, 120)))
+    return 1.5 * body + 0.06 * _noise(random, 1.0, 2, 100)
 
 
 TEXTURES: Final[dict[str, Callable[[Random], Grey]]] = {

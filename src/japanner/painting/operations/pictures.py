@@ -85,6 +85,10 @@ class AddTexture:
         name = self.kind.capitalize()
         return _with_layer(painting, self.part, raster, name, "texture", self.place, self.mode, self.strength)
 
+    def scaled(self, factor: float) -> AddTexture:
+        """The same on a painting `factor` times as large."""
+        return replace(self, scale=min(max(self.scale * factor, 0.1), 20.0))
+
 
 def _with_layer(
     painting: Painting, part_uid: int, raster: Raster, name: str, role: str, place: str, mode: str, strength: float
