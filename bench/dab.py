@@ -10,7 +10,7 @@ import numpy as np
 from bench.result import Result, seconds_per_call, side_by_side
 from japanner.raster.tiles import Raster
 from japanner.stroke.brush import Brush
-from japanner.stroke.coverage import CoverageStroke
+from japanner.stroke.coverage import CoverageStroke, Paint
 
 SIZE = 500
 PIXELS = SIZE * SIZE / 1e6
@@ -34,7 +34,7 @@ def measure() -> list[Result]:
 def _ours(kind: str) -> Callable[[], object]:
     whole = np.full((4, 600, 600), 40000, np.uint16)
     brush = Brush("Mop", kind=kind, size_px=SIZE, strength=0.5)
-    stroke = CoverageStroke(Raster(600, 600).written(0, 0, whole), brush, (0.9, 0.5, 0.2), kind)
+    stroke = CoverageStroke(Raster(600, 600).written(0, 0, whole), Paint(brush, (0.9, 0.5, 0.2)), kind)
     return partial(stroke.put, ROW)
 
 

@@ -410,6 +410,19 @@ def test_a_cage_and_a_nudge(hand):
     assert bench.picture.value_at(355, 180) == shown
 
 
+def test_what_comes_after_a_look_at_before_shows_the_present(hand):
+    bench = hand.window.bench
+    bench.set_colour((1, 1, 1))
+    lay_flat(hand)
+    shown = bench.picture.value_at(240, 180)
+    bench.undo()
+    bench.redo()
+    hand.key(Qt.Key.Key_B)
+    bench.apply(SetFrisket({"shape": "box", "x0": 0, "y0": 0, "x1": 20, "y1": 20}))
+    assert not bench.before_shown
+    assert bench.picture.value_at(240, 180) == shown
+
+
 # --- adjusting ----------------------------------------------------------------------------------------
 
 

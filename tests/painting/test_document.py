@@ -197,8 +197,8 @@ def test_kill_9_of_a_real_process_loses_nothing_that_was_finished(state_folder):
 # --- what was saved, and what was undone past it ------------------------------------------------------
 
 
-def saved_journal(tmp_path, script, *, undo):
-    """A journal of a painting that was saved, then taken back by some steps and painted on; the process is gone."""
+def saved_journal(tmp_path, script):
+    """The journal of a painting from its beginning, saved just now."""
     journal = Journal(tmp_path / "journals", "Test")
     for record in script.document.records:
         journal.append(record)
@@ -206,6 +206,12 @@ def saved_journal(tmp_path, script, *, undo):
     script.save(tmp_path / "a.ora")
     script.document.settle()
     journal.saved(tmp_path / "a.ora")
+    return journal
+
+
+def undone_and_gone(tmp_path, script, undo):
+    """What is left of a painting that was saved, taken back by some steps and painted on, when the process is gone."""
+    journal = saved_journal(tmp_path, script)
     for _ in range(undo):
         script.document.undo()
     script.layer(script.painting.parts[0].uid, "light", name="After")
@@ -218,7 +224,7 @@ def saved_journal(tmp_path, script, *, undo):
 @pytest.mark.parametrize("undo", [0, 1, 3])
 def test_undoing_past_a_save_is_recovered(tmp_path, script, undo):
     script.layer(script.painting.parts[0].uid, "glow", place="over")
-    one = saved_journal(tmp_path, script, undo=undo)
+    one = undone_and_gone(tmp_path, script, undo)
     assert (one.base is not None) == (undo == 0)
     assert same_painting(recovered(one).painting, script.painting)
 
@@ -227,13 +233,7 @@ def test_nudges_before_and_after_a_save_are_recovered_to_the_bit(tmp_path, scrip
     flat = script.painting.parts[0].layers[0].uid
     nudge = Brush("Nudge", kind="nudge", size_px=80)
     script.stroke(flat, nudge, (0, 0, 0), [(120, 100), (160, 120)])
-    journal = Journal(tmp_path / "journals", "Test")
-    for record in script.document.records:
-        journal.append(record)
-    script.document.write = journal.append
-    script.save(tmp_path / "a.ora")
-    script.document.settle()
-    journal.saved(tmp_path / "a.ora")
+    journal = saved_journal(tmp_path, script)
     script.stroke(flat, nudge, (0, 0, 0), [(160, 120), (200, 120)])
     journal.close(keep=True)
     (one,) = leftovers(tmp_path / "journals")
@@ -256,10 +256,5 @@ def test_marks_move_with_the_change_they_follow():
 
 
 def test_a_saved_painting_with_nothing_after_it_is_no_leftover(tmp_path, script):
-    journal = Journal(tmp_path / "journals", "Test")
-    for record in script.document.records:
-        journal.append(record)
-    script.save(tmp_path / "a.ora")
-    journal.saved(tmp_path / "a.ora")
-    journal.close(keep=True)
+    saved_journal(tmp_path, script).close(keep=True)
     assert leftovers(tmp_path / "journals") == []

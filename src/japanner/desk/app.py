@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import atexit
 import os
 import sys
 import traceback
@@ -10,6 +11,7 @@ from types import TracebackType
 from typing import Final
 
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication
 
 from japanner.desk.main_window import MainWindow
@@ -34,6 +36,10 @@ def make_application(arguments: list[str]) -> QApplication:
     app.setApplicationName("japanner")
     app.setApplicationDisplayName("Japanner")
     app.setStyle("Fusion")
+    if app.platformName() == "offscreen":
+        # There, what lies on the clipboard when the process ends is freed twice, by Python and by Qt. On a desktop it
+        # is not, and may outlive us.
+        atexit.register(lambda: QGuiApplication.clipboard().clear())
     name = recall("theme", "Lacquer")
     apply_theme(app, name if name in THEMES else "Lacquer")
     return app

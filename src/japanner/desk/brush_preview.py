@@ -15,6 +15,7 @@ __all__ = ["preview_image", "scale_image"]
 
 # Drawn at twice the size and reduced, so that thin tips stay clean.
 SCALE = 2
+COLOURED = (0.62, 0.42, 0.34)
 BAND = ((0.20, 0.19, 0.18), (0.52, 0.49, 0.45), (0.74, 0.70, 0.64))
 
 
@@ -25,9 +26,9 @@ def preview_image(brush: Brush, width: int, height: int, ink: tuple[float, float
     paint = Raster(w, h) if tip.kind == "lay" else _laid(w, h, tip.kind)
     if not tip.even:
         tip = tip.with_changes(flow=min(tip.flow * 3, 1.0))
-    if tip.kind in ("dodge", "burn"):
+    if tip.kind in ("dodge", "burn", "saturate", "desaturate"):
         tip = tip.with_changes(stops=1.6, strength=1.0)
-    stroke = StrokeInProgress(paint, tip, ink)
+    stroke = StrokeInProgress(paint, tip, ink, steps=DEFAULT_SCALE)
     stroke.add(_swelling(w, h))
     stroke.finish()
     return _as_image(stroke.result())
@@ -76,7 +77,7 @@ def _laid(w: int, h: int, kind: str) -> Raster:
     """Paint to work on: one value for dodge, burn and wipe, two that meet for a smudge."""
     band = Brush("Band", tip="round", edge=0.3, size_px=h * 0.62, spacing=0.03)
     paint = Raster(w, h)
-    pieces = [(0.10, 0.90, BAND[1])]
+    pieces = [(0.10, 0.90, COLOURED if kind in ("saturate", "desaturate") else BAND[1])]
     if kind in ("smudge", "nudge"):
         pieces = [(0.10, 0.36, BAND[0]), (0.40, 0.64, BAND[2]), (0.70, 0.90, BAND[0])]
     for start, end, colour in pieces:

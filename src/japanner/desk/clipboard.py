@@ -179,7 +179,7 @@ class Clipboard(QObject):
                 raise InputError("There is nothing to make a stamp from: no paint here, or none inside the frisket")
             image = tip_from_pixels(straight(raster.read(area)))
         except InputError as error:
-            self._bench.told.emit(f"{error}.")
+            self._bench.told.emit(str(error))
             return
         size = float(min(max(area.width, area.height, 8), 2000))
         self._bench.add_brush(

@@ -234,6 +234,8 @@ class MainWindow(QMainWindow):
 
     def tell(self, text: str) -> None:
         """Say one sentence above the easel; it goes by itself."""
+        if text and text[-1] not in ".!?…":
+            text += "."
         if self._pages.currentIndex() == 0:
             self.statusBar().showMessage(text, TOLD_MS)
         self._message.setText(text)

@@ -142,7 +142,7 @@ class MoveTask(Task):
         try:
             operation = self.operation()
         except InputError as error:
-            self.bench.told.emit(f"{error}.")
+            self.bench.told.emit(str(error))
             return
         self.bench.carry_out(operation, self.finished.emit)
 

@@ -16,7 +16,7 @@ from japanner.desk.fader import NAME_WIDTH, Fader
 from japanner.desk.theme import theme
 from japanner.desk.workbench import Workbench
 from japanner.errors import InputError
-from japanner.stroke.brush import LARGEST_PX, NUDGE_WAYS, PICK_FROM, SMALLEST_PX, TIPS, Response
+from japanner.stroke.brush import AIMS, LARGEST_PX, NUDGE_WAYS, PICK_FROM, SMALLEST_PX, TIPS, Response
 from japanner.stroke.practice_pen import PRESSURE_FROM
 
 __all__ = ["ColourPanel", "PracticePenPanel", "StrokePanel"]
@@ -81,6 +81,17 @@ class StrokePanel(QWidget):
         for name, choice in choices.items():
             choice.box.textActivated.connect(lambda text, n=name: workbench.set_brush(**{n: text}))
             column.addWidget(choice)
+        self._aim = _Choice("goes by", AIMS, "Stops of light, or to the next value step of the part and never past it")
+        self._aim.box.textActivated.connect(lambda text: workbench.set_brush(aim=text))
+        column.addWidget(self._aim)
+        self._hue = QCheckBox("keeps hue and chroma")
+        self._hue.setToolTip("What would leave the gamut loses chroma, instead of shifting as overexposed film does")
+        self._hue.toggled.connect(lambda on: workbench.set_brush(keep_hue=on))
+        column.addWidget(self._hue)
+        self._touch = QCheckBox("picks up on touch")
+        self._touch.setToolTip("A stroke lays the colour that it finds where it begins")
+        self._touch.toggled.connect(lambda on: workbench.set_brush(pick_up=on))
+        column.addWidget(self._touch)
         self._even = QCheckBox("even: passes do not add up")
         self._even.setToolTip("Even: the greatest dab counts. Off: dabs build up to the strength.")
         self._even.toggled.connect(lambda on: workbench.set_brush(even=on))
@@ -114,9 +125,17 @@ class StrokePanel(QWidget):
             fader.set_value(getattr(brush, name).amount * 100)
         exposes, smudges, nudges = brush.kind in ("dodge", "burn"), brush.kind == "smudge", brush.kind == "nudge"
         self._faders["edge"][0].setVisible(brush.tip == "round" and not nudges)
-        self._faders["stops"][0].setVisible(exposes)
+        by_step = exposes and brush.aim == "step"
+        self._faders["stops"][0].setVisible(exposes and not by_step)
+        self._aim.setVisible(exposes)
+        self._aim.box.setCurrentText(brush.aim)
+        self._hue.setVisible(exposes and not by_step)
+        self._touch.setVisible(brush.kind == "lay")
+        for box, on in ((self._hue, brush.keep_hue), (self._touch, brush.pick_up)):
+            with QSignalBlocker(box):
+                box.setChecked(on)
         self._faders["carry"][0].setVisible(smudges)
-        self._tone.setVisible(exposes)
+        self._tone.setVisible(exposes and not by_step)
         self._from.setVisible(smudges)
         self._even.setVisible(not smudges and not nudges)
         self._nudge.setVisible(nudges)

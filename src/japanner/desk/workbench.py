@@ -11,8 +11,7 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
-from japanner.color import lab
-from japanner.color.value import with_value
+from japanner.desk.hand import Hand
 from japanner.desk.journal_keeper import JournalKeeper
 from japanner.desk.settings import remember_recent
 from japanner.desk.trial import Triable, Trial
@@ -26,18 +25,15 @@ from japanner.painting.picture import Picture
 from japanner.raster.geometry import Rect
 from japanner.raster.parallel import watched
 from japanner.raster.tiles import Raster
-from japanner.stroke.brush import LARGEST_PX, SMALLEST_PX, Brush
 from japanner.stroke.engine import StrokeInProgress
-from japanner.stroke.practice_pen import PracticePenSettings
-from japanner.stroke.shipped import shipped_brushes
 
 __all__ = ["Workbench"]
 
-Colour = tuple[float, float, float]
-FIFTH_ROOT_OF_2 = 2 ** (1 / 5)
+# Kinds that change paint, and so need some.
+CHANGES_PAINT = ("dodge", "burn", "saturate", "desaturate", "nudge")
 
 
-class Workbench(QObject):
+class Workbench(Hand):
     """Holds the document, its picture, and the hand: brushes, colour, layer worked on, look.
 
     Widgets read from here and listen to its signals; none keeps a second copy of the truth.
@@ -47,16 +43,11 @@ class Workbench(QObject):
     changed = Signal(object)  # a core Change: the painting is another one
     shown = Signal(object)  # list of canvas Rects whose pixels were renewed
     active_changed = Signal()  # part or layer worked on
-    brush_changed = Signal()  # brush in hand or its settings
-    roll_changed = Signal()  # which brushes lie in the roll
-    colour_changed = Signal()
-    practice_pen_changed = Signal()
     look_changed = Signal()
     tried = Signal()  # the trial shows something else, or there is none any more
     target_changed = Signal()  # paint or mask; layers marked
     resized = Signal()  # the canvas has another size, or another picture shows it
     saved = Signal()
-    told = Signal(str)  # one sentence for the painter
 
     def __init__(self, document: Document, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -73,19 +64,12 @@ class Workbench(QObject):
         self.keeper = JournalKeeper(self)
         self.active_layer: int | None = None
         self.active_part: int | None = None
-        self.brushes: list[Brush] = list(shipped_brushes())
-        self.in_hand = 0
-        self.resting = next(i for i, brush in enumerate(self.brushes) if brush.kind == "smudge")
-        self.wiping = False
-        self.colour: Colour = (0.52, 0.43, 0.33)
-        self.former_colour: Colour = (0.9, 0.86, 0.8)
         self.on = "paint"
         self.marked: frozenset[int] = frozenset()
         self.look = "colour"
         self.line_shown = True
         self.guides_shown = True
         self.before_shown = False
-        self.practice_pen = PracticePenSettings()
         self._stroke: StrokeInProgress | None = None
         self._stroke_areas: list[Rect] = []
         self._stroke_wipes = False
@@ -132,7 +116,7 @@ class Workbench(QObject):
         if self._occupied:
             self.told.emit("Still busy with the last thing.")
             return False
-        self._preview = None
+        self._show_present()
         try:
             change = self.document.apply(operation)
         except InputError as error:
@@ -161,8 +145,9 @@ class Workbench(QObject):
             then()
 
         words = f"{operation.op.capitalize()} …"
-        self._preview = None
-        self._occupied = self.jobs.run(words, work, end)
+        self._show_present()
+        if self.jobs.run(words, work, end):
+            self._occupied = True
 
     def _set_free(self) -> None:
         self._occupied = False
@@ -188,7 +173,7 @@ class Workbench(QObject):
         try:
             self.trial.show(operation)
         except InputError as error:
-            self.told.emit(f"{error}.")
+            self.told.emit(str(error))
             return False
         self.tried.emit()
         return True
@@ -212,6 +197,12 @@ class Workbench(QObject):
         self._renew(painting if self.before_shown else self.painting, areas)
         self.look_changed.emit()
 
+    def _show_present(self) -> None:
+        """End whatever is shown instead of the present painting."""
+        self._preview = None
+        if self.before_shown:
+            self.blink()
+
     def preview(self, operation: Operation) -> None:
         """Show what an operation would do, while a handle is being dragged; `apply` makes it count."""
         try:
@@ -230,6 +221,7 @@ class Workbench(QObject):
     def _step(self, step: Any, nothing: str) -> None:
         if self._stroke is not None or self._occupied:
             return
+        self._show_present()
         try:
             change = step()
         except SaveError as error:
@@ -335,71 +327,7 @@ class Workbench(QObject):
         if before != (self.active_part, self.active_layer):
             self.active_changed.emit()
 
-    # --- the hand -------------------------------------------------------------------------------------
-
-    @property
-    def brush(self) -> Brush:
-        return self.brushes[self.in_hand]
-
-    def take_brush(self, index: int) -> None:
-        if index != self.in_hand:
-            self.in_hand, self.resting = index, self.in_hand
-        self.wiping = False
-        self.brush_changed.emit()
-
-    def add_brush(self, brush: Brush) -> None:
-        """Put a brush into the roll, and take it up."""
-        self.brushes.append(brush)
-        self.roll_changed.emit()
-        self.take_brush(len(self.brushes) - 1)
-
-    def take_brush_named(self, name: str) -> None:
-        """Take up the brush of that name, if it lies in the roll."""
-        index = next((i for i, brush in enumerate(self.brushes) if brush.name == name), None)
-        if index is not None:
-            self.take_brush(index)
-
-    def swap_brushes(self) -> None:
-        self.take_brush(self.resting)
-
-    def set_brush(self, **changes: Any) -> None:
-        """Change settings of the brush in hand."""
-        try:
-            self.brushes[self.in_hand] = self.brush.with_changes(**changes)
-        except InputError as error:
-            self.told.emit(str(error))
-            return
-        self.brush_changed.emit()
-
-    def resize_brush(self, steps: int) -> None:
-        """Make the tip smaller or larger by steps of a fifth root of 2."""
-        size = self.brush.size_px * FIFTH_ROOT_OF_2**steps
-        self.set_brush(size_px=min(max(size, SMALLEST_PX), LARGEST_PX))
-
-    def set_practice_pen(self, **changes: Any) -> None:
-        """Change where pressure comes from when there is no pen."""
-        self.practice_pen = replace(self.practice_pen, **changes)
-        self.practice_pen_changed.emit()
-
-    def toggle_wiping(self) -> None:
-        self.wiping = not self.wiping
-        self.brush_changed.emit()
-
-    def set_colour(self, colour: Sequence[float]) -> None:
-        r, g, b = (min(max(float(c), 0.0), 1.0) for c in colour)
-        if self.colour != (r, g, b):
-            self.former_colour = self.colour
-        self.colour = (r, g, b)
-        self.colour_changed.emit()
-
-    @property
-    def value(self) -> float:
-        """L* of the colour in hand."""
-        return float(lab.lightness_from_srgb(self.colour))
-
-    def set_value(self, value: float) -> None:
-        """Move the colour to L* `value`; hue and chroma stay as far as the gamut allows."""
-        self.set_colour(with_value(self.colour, min(max(value, 0.0), 100.0)))
+    # --- values and looks --------------------------------------------------------------------------------
 
     def take_step(self, index: int) -> None:
         """Take a value step of the part, 0 accent to 4 highlight, in the present hue."""
@@ -443,8 +371,7 @@ class Workbench(QObject):
         if self._occupied:
             self.told.emit("Still busy with the last thing.")
             return False
-        if self.before_shown:
-            self.blink()
+        self._show_present()
         if not layer.shown or (self.part is not None and not self.part.shown):
             self.told.emit(f"{layer.name} is hidden; show it to paint on it.")
             return False
@@ -454,7 +381,7 @@ class Workbench(QObject):
         if self._stroke_wipes and target.limit.hold_edges:
             self.told.emit(f"{layer.name} holds its edges, so nothing can be wiped off it.")
             return False
-        if self.brush.kind in ("dodge", "burn", "nudge") and not self._stroke_wipes and not base.tiles:
+        if self.brush.kind in CHANGES_PAINT and not self._stroke_wipes and not base.tiles:
             self.told.emit(f"{layer.name} is empty: {self.brush.kind} changes paint that is there.")
             return False
         self._stroke = begin_stroke(
@@ -481,7 +408,10 @@ class Workbench(QObject):
         if not stroke.samples or not stroke.tiles:
             return
         rows = tuple(tuple(sample) for sample in stroke.samples)
-        operation = Stroke(self_layer, stroke.brush.to_record(), self.colour, rows, wipe=self._stroke_wipes, on=self.on)
+        colour = stroke.colour if stroke.brush.pick_up else self.colour
+        if colour != self.colour:
+            self.set_colour(colour)
+        operation = Stroke(self_layer, stroke.brush.to_record(), colour, rows, wipe=self._stroke_wipes, on=self.on)
         painting, change = operation.finished(self.painting, stroke, self._stroke_areas)
         self._commit(operation, painting, change)
         self.changed.emit(change)

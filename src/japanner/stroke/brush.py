@@ -10,9 +10,10 @@ from japanner import checks
 from japanner.color.value import TONES
 from japanner.errors import InputError
 
-__all__ = ["BRUSH_KINDS", "LARGEST_PX", "NUDGE_WAYS", "PICK_FROM", "SMALLEST_PX", "TIPS", "Brush", "Response"]
+__all__ = ["AIMS", "BRUSH_KINDS", "LARGEST_PX", "NUDGE_WAYS", "PICK_FROM", "SMALLEST_PX", "TIPS", "Brush", "Response"]
 
-BRUSH_KINDS: Final = ("lay", "wipe", "dodge", "burn", "smudge", "nudge")
+BRUSH_KINDS: Final = ("lay", "wipe", "dodge", "burn", "smudge", "nudge", "desaturate", "saturate")
+AIMS: Final = ("stops", "step")
 NUDGE_WAYS: Final = ("push", "grow", "shrink", "twirl", "back")
 TIPS: Final = ("mop", "round", "image")
 PICK_FROM: Final = ("layer", "visible")
@@ -54,6 +55,8 @@ class Brush:
     instead of their build-up. stops, tone: exposure of dodge and burn. carry: how far a smudge drags
     paint, in sizes. pick_from: what a smudge picks up. nudge: how a nudge moves what is under it; "back" takes
     moves back. image: the coverage of an image tip, as PNG text of one grey (see `japanner.stroke.image_tip`).
+    aim: whether dodge and burn go by stops or to the next value step of the part. keep_hue: what would leave the gamut
+    loses chroma instead of shifting in hue. pick_up: a stroke lays the colour that it finds where it begins.
     """
 
     name: str
@@ -71,6 +74,9 @@ class Brush:
     pick_from: str = "layer"
     nudge: str = "push"
     image: str = ""
+    aim: str = "stops"
+    keep_hue: bool = False
+    pick_up: bool = False
     pressure_size: Response = field(default_factory=Response)
     pressure_strength: Response = field(default_factory=Response)
     pressure_flow: Response = field(default_factory=Response)
@@ -89,10 +95,12 @@ class Brush:
         checks.number("carry", self.carry, 0.02, 10)
         checks.one_of("pick_from", self.pick_from, PICK_FROM)
         checks.one_of("nudge", self.nudge, NUDGE_WAYS)
+        checks.one_of("aim", self.aim, AIMS)
         if not isinstance(self.image, str) or (self.tip == "image" and not self.image):
             raise InputError("image: an image tip needs a picture; make one from a layer or a file")
-        if not isinstance(self.even, bool):
-            raise InputError(f"even: expected true or false, got {self.even!r}")
+        for name in ("even", "keep_hue", "pick_up"):
+            if not isinstance(getattr(self, name), bool):
+                raise InputError(f"{name}: expected true or false, got {getattr(self, name)!r}")
 
     def with_changes(self, **changes: Any) -> Brush:
         """The brush with some settings changed."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 
 import numpy as np
 
@@ -13,7 +13,7 @@ from japanner.raster.limit import FREE, Limit
 from japanner.raster.tiles import Raster
 from japanner.stroke import dabs
 from japanner.stroke.brush import Brush
-from japanner.stroke.coverage import RESOLVERS, Colour, CoverageStroke, Tile
+from japanner.stroke.coverage import RESOLVERS, Colour, CoverageStroke, Paint, Tile
 from japanner.stroke.nudge import NudgeStroke
 from japanner.stroke.path import DabPath
 from japanner.stroke.samples import PenSample, admitted
@@ -46,19 +46,25 @@ class StrokeInProgress:
         visible: VisibleTile | None = None,
         limit: Limit = FREE,
         warp: Warp | None = None,
+        steps: tuple[float, ...] = (),
+        pick: Callable[[float, float], Colour | None] | None = None,
     ) -> None:
         """`wipe`: the brush takes paint off instead; `visible`: gives tiles of the picture to pick up from;
-        `limit`: where the paint may change; `warp`: how `base` came from nudges so far.
+        `limit`: where the paint may change; `warp`: how `base` came from nudges so far;
+        `steps`: the value scale that dodge and burn may aim at; `pick`: gives the colour at a canvas position, for a
+        brush that picks up where it begins.
         """
         self.base = base
         self.brush = brush
         self._limit = limit
         self.samples: list[PenSample] = []
         self._path = DabPath(lambda pressure: dabs.step_px(brush, pressure))
+        self.colour = checked_colour(colour)
+        self._pick = pick if brush.pick_up and not wipe else None
         kind = "wipe" if wipe else brush.kind
         self._stroke: CoverageStroke | SmudgeStroke | NudgeStroke
         if kind in RESOLVERS:
-            self._stroke = CoverageStroke(base, brush, checked_colour(colour), kind)
+            self._stroke = CoverageStroke(base, Paint(brush, self.colour, steps), kind)
         elif kind == "nudge":
             origin, field = (warp.origin, warp.field) if warp is not None else (base, Field())
             self._stroke = NudgeStroke(base, origin, field, brush, limit.frisket)
@@ -75,8 +81,18 @@ class StrokeInProgress:
         """Take pen samples; the canvas areas that changed. Samples that are not finite are dropped."""
         pens = [admitted(sample, self.base.width, self.base.height) for sample in samples]
         fresh = [pen for pen in pens if pen is not None]
+        if self._pick is not None and fresh:
+            self._pick_up(fresh[0])
         self.samples += fresh
         return self._put([self._path.add(pen) for pen in fresh])
+
+    def _pick_up(self, first: PenSample) -> None:
+        """Take the colour that lies where the stroke begins."""
+        found = None if self._pick is None else self._pick(first.x, first.y)
+        self._pick = None
+        if found is not None and isinstance(self._stroke, CoverageStroke):
+            self.colour = found
+            self._stroke.repaint(Paint(self.brush, found))
 
     def finish(self) -> list[Rect]:
         """Draw what was held back for the spline; the canvas areas that changed."""

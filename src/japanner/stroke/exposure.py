@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from japanner.color import lab, srgb
 from japanner.color.value import tone_weight
 
-__all__ = ["decode_table", "encode_table", "gain_table", "weight_table"]
+__all__ = ["decode_table", "encode_table", "gain_table", "value_table", "weight_table"]
 
 Table = NDArray[np.float32]
 
@@ -42,3 +42,9 @@ def weight_table(tone: str) -> Table:
     """Weight of a tone range over the square root of luminance 0..1."""
     values = lab.lightness(np.linspace(0, 1, STEPS + 1) ** 2)
     return np.ascontiguousarray(tone_weight(tone, values), dtype=np.float32)
+
+
+@cache
+def value_table() -> Table:
+    """L* over the square root of luminance 0..1."""
+    return np.ascontiguousarray(lab.lightness(np.linspace(0, 1, STEPS + 1) ** 2), dtype=np.float32)

@@ -8,11 +8,16 @@ from typing import Any, ClassVar
 from japanner.painting.compositor import Compositor, plan
 from japanner.painting.model import Painting
 from japanner.painting.operations.base import Change, Target
+from japanner.painting.picking import picked
 from japanner.raster.accumulate import Accumulator
 from japanner.raster.geometry import Key, Rect
 from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
 from japanner.stroke.samples import samples_from_rows
+
+Colour = tuple[float, float, float]
+# What a brush that picks up on touch takes: the mean of so many px square.
+TOUCH_PX = 5
 
 __all__ = ["Stroke", "begin_stroke"]
 
@@ -31,7 +36,16 @@ def begin_stroke(
 
     colour = target.colour(colour)
     warp = target.layer.warp if on == "paint" else None
-    return StrokeInProgress(target.pixels, brush, colour, wipe=wipe, visible=visible, limit=target.limit, warp=warp)
+
+    def pick(x: float, y: float) -> Colour | None:
+        found = picked(painting, x, y, "visible", layer, TOUCH_PX)
+        return None if found is None else target.colour(found)
+
+    scale = painting.find(layer)[0].scale
+    return StrokeInProgress(
+        target.pixels, brush, colour,
+        wipe=wipe, visible=visible, limit=target.limit, warp=warp, steps=scale, pick=pick,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)
