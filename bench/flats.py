@@ -16,7 +16,7 @@ from PySide6.QtWidgets import QApplication
 from bench.large import large_painting
 from bench.result import Result
 from japanner.desk.app import make_application
-from japanner.desk.frisket_line import FrisketLine
+from japanner.desk.edge_line import EdgeLine
 from japanner.desk.main_window import MainWindow
 from japanner.desk.move_task import MoveTask
 from japanner.painting.document import Document
@@ -128,13 +128,13 @@ def _line_cost(painting: Painting) -> float:
     window = _window()
     to_view, size = window.easel.view.to_view(), window.easel.size()
     window.close()
-    line, frame = FrisketLine(), QImage(size, QImage.Format.Format_RGB32)
+    line, frame = EdgeLine(), QImage(size, QImage.Format.Format_RGB32)
     assert painting.frisket is not None
     frisket, exposed = painting.frisket, QRect(0, 0, size.width(), size.height())
 
     def draw() -> None:
         painter = QPainter(frame)
-        line.draw(painter, frisket, to_view, size, exposed)
+        line.draw(painter, [frisket.sheet], to_view, size, exposed)
         painter.end()
 
     draw()

@@ -19,7 +19,7 @@ from japanner.stroke.brush import Brush
 
 __all__ = ["BrushRoll"]
 
-SLOT = QSize(88, 52)
+SLOT, GAP = QSize(79, 52), 3
 
 
 @lru_cache(maxsize=200)
@@ -29,7 +29,7 @@ def _preview(brush: Brush, ink: str) -> QImage:
 
 class _Slot(Card):
     def __init__(self, roll: BrushRoll, index: int) -> None:
-        super().__init__(QPointF(SLOT.width() + 6, 0))
+        super().__init__(QPointF(SLOT.width() + GAP, 0))
         self._roll, self._bench, self._index = roll, roll.bench, index
         self.setFixedSize(SLOT)
         brush = self._bench.brushes[index]
@@ -86,7 +86,7 @@ class BrushRoll(QWidget):
         self._slots = QWidget()
         self._row = QHBoxLayout(self._slots)
         self._row.setContentsMargins(12, 0, 0, 0)
-        self._row.setSpacing(6)
+        self._row.setSpacing(GAP)
         scroll = QScrollArea()
         scroll.setWidget(self._slots)
         scroll.setWidgetResizable(True)

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 import math
 
-import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QEnterEvent,
-    QImage,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -21,18 +19,17 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from japanner.desk.frisket_line import FrisketLine
+from japanner.desk.edge_line import EdgeLine
 from japanner.desk.guide_task import GuideTask, draw_guide
 from japanner.desk.pen import mouse_sample, pressed_for_pick_up, tablet_sample
+from japanner.desk.shown_picture import ShownPicture
 from japanner.desk.stroke_ring import StrokeRing
 from japanner.desk.task import Press, Task
 from japanner.desk.theme import font, surround_colour
 from japanner.desk.tip_outline import draw_pick_ring, draw_tip_outline
 from japanner.desk.view_transform import ViewTransform
 from japanner.desk.workbench import Workbench
-from japanner.painting.frisket import mask_sheet
-from japanner.painting.looks import LOOKS, Pixels, look
-from japanner.painting.model import DEFAULT_SCALE, Mask
+from japanner.painting.picking import part_at
 from japanner.raster.geometry import Rect, union
 from japanner.stroke.practice_pen import PracticePen
 from japanner.stroke.samples import PenSample
@@ -41,14 +38,13 @@ __all__ = ["Easel"]
 
 FOOT = 24
 WHEEL_ZOOM = 1.15
-# From this zoom on, pixels are shown as squares: who looks that closely wants to see them.
-PIXELS_FROM = 3.0
 
 
 class Easel(QWidget):
     """Shows the picture through the look in force, and turns pen, mouse and wheel into work."""
 
     pointed = Signal(object)  # encoded colour under the pointer, or None
+    named = Signal(str)  # the part under the pointer
     turned = Signal()  # zoom, turn, mirror or place of the view changed
     task_changed = Signal(object)  # the Task taken up, or None
 
@@ -60,8 +56,7 @@ class Easel(QWidget):
         self.holding: str | None = None  # "move", "pick" or "ring", while its key is down
         self.task: Task | None = None
         self._task_down = False
-        self._mask_image: tuple[Mask, QImage] | None = None
-        self._frisket_line = FrisketLine()
+        self._frisket_line, self._outlines = EdgeLine(), EdgeLine(dashed=False)
         self._pen: PracticePen | None = None
         self._pointer: QPointF | None = None
         self._drag_from: QPointF | None = None
@@ -71,7 +66,7 @@ class Easel(QWidget):
         self._ring = StrokeRing(workbench)
         self._fitted = False
         self._whole = False
-        self._images: list[QImage] = []
+        self._shown = ShownPicture(workbench)
         self.setMouseTracking(True)
         self.setTabletTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -132,7 +127,7 @@ class Easel(QWidget):
 
     def _on_opened(self) -> None:
         self.leave_task()
-        self._images = [_image_of(level) for level in self._bench.picture.levels]
+        self._shown.renew()
         self._fitted = False
         self._fit_once()
         self.update()
@@ -167,12 +162,15 @@ class Easel(QWidget):
         painter.fillRect(exposed, surround_colour(self.surround))
         painter.save()
         painter.setTransform(self.view.to_view())
-        self._draw_picture(painter, exposed)
+        self._shown.draw(painter, self.view, exposed, squinting=self.holding == "squint")
         painter.restore()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         frisket = self._bench.painting.frisket
         if frisket is not None and self._bench.line_shown and self._bench.trial is None:
-            self._frisket_line.draw(painter, frisket, self.view.to_view(), self.size(), event.rect())
+            self._frisket_line.draw(painter, [frisket.sheet], self.view.to_view(), self.size(), event.rect())
+        if self._bench.outlines_shown:
+            sheets = self._bench.silhouettes()
+            self._outlines.draw(painter, sheets, self.view.to_view(), self.size(), event.rect())
         held = self.task.guide if isinstance(self.task, GuideTask) and self._task_down else None
         for part in self._bench.painting.parts:
             if part.guide is not None and part.shown and held is None and self._bench.guides_shown:
@@ -182,55 +180,6 @@ class Easel(QWidget):
         self._draw_tip(painter)
         self._ring.draw(painter)
         self._draw_foot(painter)
-
-    def _draw_picture(self, painter: QPainter, exposed: QRectF) -> None:
-        pixels, image, scale = self._shown_level()
-        mask = self._mask_alone()
-        if mask is not None:
-            image, scale = mask, 1
-        visible = self.view.to_canvas().mapRect(exposed).adjusted(-2 * scale, -2 * scale, 2 * scale, 2 * scale)
-        source = QRectF(visible.x() / scale, visible.y() / scale, visible.width() / scale, visible.height() / scale)
-        part = source.toAlignedRect().intersected(image.rect())
-        if part.isEmpty():
-            return
-        smooth = self.view.zoom * scale < PIXELS_FROM
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
-        width, height = self._bench.painting.width, self._bench.painting.height
-        painter.setClipRect(QRectF(0, 0, width, height), Qt.ClipOperation.IntersectClip)
-        target = QRectF(part.x() * scale, part.y() * scale, part.width() * scale, part.height() * scale)
-        if self._bench.look == "colour" or mask is not None:
-            painter.drawImage(target, image, QRectF(part))
-        else:
-            painter.drawImage(target, self._looked_at(pixels, part))
-
-    def _shown_level(self) -> tuple[Pixels, QImage, int]:
-        """The smallest picture that still has a pixel for every pixel on screen, and how much smaller it is."""
-        trial = self._bench.trial
-        step = 1 if trial is None else trial.step
-        levels = self._bench.picture.levels if trial is None else trial.picture.levels
-        level = int(max(math.floor(-math.log2(self.view.zoom * step) + 0.02), 0))
-        level = min(level, len(levels) - 1)
-        image = self._images[level] if trial is None else _image_of(levels[level])
-        return levels[level], image, step << level
-
-    def _mask_alone(self) -> QImage | None:
-        """The mask of the layer worked on as a picture, if that is what the painter wants to see."""
-        layer = self._bench.layer
-        if self._bench.look != "mask" or layer is None or layer.mask is None:
-            return None
-        if self._mask_image is None or self._mask_image[0] is not layer.mask:
-            grey = (mask_sheet(self._bench.painting, layer).read(self._bench.painting.rect)[0] >> 8).astype(np.uint8)
-            height, width = grey.shape
-            image = QImage(grey.data, width, height, width, QImage.Format.Format_Grayscale8).copy()
-            self._mask_image = (layer.mask, image)
-        return self._mask_image[1]
-
-    def _looked_at(self, pixels: Pixels, part: QRect) -> QImage:
-        crop = pixels[part.y() : part.y() + part.height(), part.x() : part.x() + part.width()]
-        active = self._bench.part
-        name = self._bench.look if self._bench.look in LOOKS else "colour"
-        seen = look(name, crop, active.scale if active else DEFAULT_SCALE)
-        return QImage(seen.data, seen.shape[1], seen.shape[0], seen.strides[0], QImage.Format.Format_RGB32).copy()
 
     def _draw_tip(self, painter: QPainter) -> None:
         """The outline of the tip in its true size; while picking up, a ring of new and old colour."""
@@ -263,6 +212,8 @@ class Easel(QWidget):
                 words.append("holds edges")
         if self._bench.painting.frisket is not None:
             words.append("frisket on" if self._bench.line_shown else "frisket on, its line hidden")
+        if self._bench.part_alone:
+            words.append("this part only")
         if self._bench.before_shown:
             words.append("BEFORE the last change")
         if self._bench.look != "colour":
@@ -444,6 +395,8 @@ class Easel(QWidget):
                 self.update(self._tip_area(point))
         canvas = self.canvas_point(position)
         self.pointed.emit(self._bench.picture.value_at(math.floor(canvas.x()), math.floor(canvas.y())))
+        part = part_at(self._bench.painting, canvas.x(), canvas.y())
+        self.named.emit(part.name if part is not None else "ground")
 
     def _tip_area(self, point: QPointF) -> QRect:
         reach = 46 if self._picking is not None else self._bench.brush.size_px * self.view.zoom / 2 + 4
@@ -463,7 +416,7 @@ class Easel(QWidget):
 
     def _pick(self, position: QPointF) -> None:
         canvas = self.canvas_point(position)
-        found = self._bench.picture.value_at(math.floor(canvas.x()), math.floor(canvas.y()))
+        found = self._bench.pick_up(canvas.x(), canvas.y())
         self._picking = found or self._picking
         self.update(self._tip_area(position))
 
@@ -478,8 +431,3 @@ class Easel(QWidget):
         if self.holding == "pick":
             self._take_pick()
         self.hold(None)
-
-
-def _image_of(level: Pixels) -> QImage:
-    """A picture's pixels as an image that shares them."""
-    return QImage(level.data, level.shape[1], level.shape[0], level.strides[0], QImage.Format.Format_RGB32)

@@ -16,6 +16,7 @@ from japanner.files.opening import Opened, open_painting
 from japanner.files.recovery import recovered
 from japanner.painting.document import Document, new_document
 from japanner.painting.journal import Leftover
+from japanner.painting.looks import LOOKS, look
 from japanner.painting.operations import SetPainting
 
 __all__ = ["FilesDesk"]
@@ -80,6 +81,21 @@ class FilesDesk(QObject):
                 f"Exporting {path.name}",
                 lambda _: png.export(painting, path, bits=bits),
                 lambda _: self._bench.told.emit(f"Exported {path.name}."),
+            )
+
+    def export_look(self) -> None:
+        """What the look shows of the whole picture, as a PNG."""
+        bench = self._bench
+        name, _ = QFileDialog.getSaveFileName(
+            self._window, "Export the look", f"{bench.painting.title} {bench.look}.png", "PNG (*.png)"
+        )
+        if name:
+            path, scale = Path(name), bench.look_scale
+            shown, how, ppi = bench.picture.levels[0].copy(), bench.look, bench.painting.ppi
+            self._bench.jobs.run(
+                f"Exporting {path.name}",
+                lambda _: png.export_pixels(look(how if how in LOOKS else "colour", shown, scale), path, ppi),
+                lambda _: bench.told.emit(f"Exported {path.name}."),
             )
 
     def recover(self, leftover: Leftover) -> None:

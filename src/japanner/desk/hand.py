@@ -19,6 +19,7 @@ __all__ = ["Colour", "Hand"]
 
 Colour = tuple[float, float, float]
 FIFTH_ROOT_OF_2 = 2 ** (1 / 5)
+MOST_RECENT = 16
 
 
 class Hand(QObject):
@@ -39,6 +40,7 @@ class Hand(QObject):
         self.colour: Colour = (0.52, 0.43, 0.33)
         self.former_colour: Colour = (0.9, 0.86, 0.8)
         self.practice_pen = PracticePenSettings()
+        self.recent: list[Colour] = []  # the colours last painted with, newest first
 
     @property
     def brush(self) -> Brush:
@@ -94,6 +96,10 @@ class Hand(QObject):
             self.former_colour = self.colour
         self.colour = (r, g, b)
         self.colour_changed.emit()
+
+    def remember_colour(self) -> None:
+        """The colour in hand has been painted with."""
+        self.recent = [self.colour, *(one for one in self.recent if one != self.colour)][:MOST_RECENT]
 
     @property
     def value(self) -> float:

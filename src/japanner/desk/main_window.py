@@ -33,6 +33,7 @@ from japanner.desk.find_command import FindCommand
 from japanner.desk.light_ball import LightBall
 from japanner.desk.parts_panel import PartsPanel
 from japanner.desk.reference_board import ReferenceBoard
+from japanner.desk.second_look import SecondLook, SecondWindow
 from japanner.desk.section import Section, hairline
 from japanner.desk.settings import remember
 from japanner.desk.start_view import StartView
@@ -51,7 +52,7 @@ from japanner.painting.working_order import users_trouble
 __all__ = ["MainWindow"]
 
 TOLD_MS = 9000
-HELD_KEYS = {Qt.Key.Key_Space: "move", Qt.Key.Key_A: "pick", Qt.Key.Key_F: "ring"}
+HELD_KEYS = {Qt.Key.Key_Space: "move", Qt.Key.Key_A: "pick", Qt.Key.Key_F: "ring", Qt.Key.Key_S: "squint"}
 
 
 class MainWindow(QMainWindow):
@@ -67,6 +68,7 @@ class MainWindow(QMainWindow):
         self.task_line, self.tasks = TaskLine(), Tasks(self.bench, self.easel)
         self.build, self.rail = BuildStrip(self.bench), ValueRail(self.bench)
         self.start = StartView()
+        self.second: SecondWindow | None = None
         self._refreshers: list[Callable[[], None]] = []
         self.actions_by_text: dict[str, QAction] = {}
         self._pages = QStackedWidget()
@@ -147,6 +149,11 @@ class MainWindow(QMainWindow):
         pin.setToolTip("Pin a picture to look at and to pick up colours from")
         pin.clicked.connect(lambda: self.clipboard.import_file("reference"))
         column.addWidget(Section("REFERENCE BOARD", ReferenceBoard(self.bench), pin))
+        free = QPushButton("own window")
+        free.setObjectName("plain")
+        free.setToolTip("The second look in a window of its own, for a second screen")
+        free.clicked.connect(self.show_second_window)
+        column.addWidget(Section("SECOND LOOK", SecondLook(self.bench), free))
         column.addWidget(Section("LIGHT", LightBall(self.bench)))
         column.addWidget(Section("COLOUR IN HAND", ColourPanel(self.bench)))
         column.addWidget(self._stroke_section)
@@ -169,6 +176,7 @@ class MainWindow(QMainWindow):
     def _connect(self) -> None:
         bench, files, start = self.bench, self.files, self.start
         self.easel.pointed.connect(self.rail.set_under)
+        self.easel.named.connect(self.rail.set_name)
         self.easel.task_changed.connect(self._on_task)
         self.clipboard.to_place.connect(lambda: self.tasks.take_up("move"))
         self.task_line.leave_wanted.connect(self.easel.leave_task)
@@ -334,6 +342,13 @@ class MainWindow(QMainWindow):
         for refresh in self._refreshers:
             refresh()
         self._find.open()
+
+    def show_second_window(self) -> None:
+        """The second look in a window of its own; there is one at most."""
+        if self.second is None:
+            self.second = SecondWindow(self.bench, self)
+        self.second.show()
+        self.second.raise_()
 
     def toggle_right(self) -> None:
         self.right.setVisible(not self.right.isVisible())

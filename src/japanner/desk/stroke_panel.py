@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QLineEd
 from japanner.color import oklab
 from japanner.color.srgb import hex_from_srgb, srgb_from_hex
 from japanner.color.value import TONES, srgb_from_value
+from japanner.desk.colour_field import ColourField
 from japanner.desk.fader import NAME_WIDTH, Fader
 from japanner.desk.theme import theme
 from japanner.desk.workbench import Workbench
@@ -226,6 +227,8 @@ class ColourPanel(QWidget):
         column.setSpacing(1)
         column.addLayout(row)
         column.addSpacing(3)
+        column.addWidget(ColourField(workbench))
+        column.addSpacing(2)
         for fader in (self._value, self._chroma, self._hue_fader):
             column.addWidget(fader)
         workbench.colour_changed.connect(self._refresh)

@@ -15,6 +15,7 @@ from japanner.desk.workbench import Workbench
 from japanner.painting.looks import grey_code
 from japanner.painting.model import STEP_NAMES
 from japanner.painting.operations import SetPart
+from japanner.review.separation import Separation, separation
 from japanner.review.values import BINS, ValueHistograms, value_histograms
 
 __all__ = ["ValueRail"]
@@ -25,6 +26,7 @@ RAMP_TOP, RAMP_HEIGHT = 23, 17
 SAMPLE_WIDTH = 1100
 SETTLE_MS = 120
 GRAB_PX = 5
+CLIPPED_FROM = 0.01
 
 
 class ValueRail(QWidget):
@@ -35,6 +37,8 @@ class ValueRail(QWidget):
         self._bench = workbench
         self._under: tuple[float, float, float] | None = None
         self._histograms = ValueHistograms(np.zeros(BINS), np.zeros(BINS))
+        self._separation: Separation | None = None
+        self._name = ""
         self._dragged: int | None = None
         self._scale: list[float] = []
         self.setObjectName("rail")
@@ -57,14 +61,26 @@ class ValueRail(QWidget):
             self._under = colour
             self.update()
 
+    def set_name(self, name: str) -> None:
+        """The part under the pointer, or none."""
+        if name != self._name:
+            self._name = name
+            self.update()
+
+    @property
+    def separation(self) -> Separation | None:
+        """Part against ground, as last measured."""
+        return self._separation
+
     def measure(self) -> None:
         """Count the values of the part and of the ground around it."""
         part, levels = self._bench.part, self._bench.picture.levels
         if part is None:
-            self._histograms = ValueHistograms(np.zeros(BINS), np.zeros(BINS))
+            self._histograms, self._separation = ValueHistograms(np.zeros(BINS), np.zeros(BINS)), None
         else:
             level = next((i for i, one in enumerate(levels) if one.shape[1] <= SAMPLE_WIDTH), len(levels) - 1)
             self._histograms = value_histograms(levels[level], part, level)
+            self._separation = separation(levels[level], part, level)
         self.update()
 
     @property
@@ -156,6 +172,7 @@ class ValueRail(QWidget):
             (self._histograms.part, ramp.top() - 1, -1, theme["gold"], RAMP_TOP - 4),
             (self._histograms.ground, ramp.bottom() + 1, 1, theme["quiet"], 12),
         ):
+            self._warn_of_clipping(painter, shares, base, sign)
             peak = float(shares.max())
             for index in np.nonzero(shares)[0] if peak > 0 else ():
                 # The square root lets small shares be seen beside a peak.
@@ -163,6 +180,12 @@ class ValueRail(QWidget):
                 x = ramp.left() + index * width
                 top = base - height if sign < 0 else base
                 painter.fillRect(QRectF(x, top, max(width - 1.5, 1), height), colour)
+
+    def _warn_of_clipping(self, painter: QPainter, shares: np.ndarray, base: float, sign: int) -> None:
+        """A mark at either end where more than a hundredth lies at the very end of the scale."""
+        for index, value in ((0, 0.0), (BINS - 1, 100.0)):
+            if shares[index] > CLIPPED_FROM:
+                painter.fillRect(QRectF(self.x_of(value) - 3, base + (sign - 1) * 4, 6, 8), theme["cinnabar"])
 
     def _draw_steps(self, painter: QPainter) -> None:
         part, ramp = self._bench.part, self._ramp()
@@ -193,11 +216,17 @@ class ValueRail(QWidget):
         lines = [f"brush  L* {brush[0]:.0f}   C* {brush[1]:.0f}"]
         if self._under is not None:
             under = float(lab.lightness_from_srgb(self._under))
-            lines += [f"under  L* {under:.0f}", f"difference  {brush[0] - under:+.0f}"]
+            lines.append(f"under  L* {under:.0f}  ({brush[0] - under:+.0f})  {self._name}")
         painter.setFont(font(11))
         painter.setPen(theme["text"])
+        metrics, room = painter.fontMetrics(), self.width() - int(x) - 6
         for row, line in enumerate(lines):
-            painter.drawText(QPointF(x, 18 + row * 17), line)
+            painter.drawText(QPointF(x, 18 + row * 17), metrics.elidedText(line, Qt.TextElideMode.ElideRight, room))
+        if self._separation is not None:
+            # The word in the warning colour when the part melts into what is around it.
+            words = f"part / ground  {self._separation.values:+.0f}  {self._separation.word}"
+            painter.setPen(theme["text"] if self._separation.word == "clear" else theme["warning"])
+            painter.drawText(QPointF(x, 52), words)
 
 
 @cache

@@ -13,7 +13,7 @@ from japanner.desk.commands import Command
 from japanner.desk.keys_view import KeysView
 from japanner.desk.task_commands import task_commands
 from japanner.desk.theme import THEMES, theme
-from japanner.painting.looks import LOOKS
+from japanner.painting.looks import EVEN_STEPS, LOOKS, SQUINTS
 from japanner.painting.model import MATERIALS, PLACES, ROLES, STEP_NAMES, Layer, Part
 from japanner.painting.operations import (
     DeleteLayer,
@@ -26,6 +26,7 @@ from japanner.painting.operations import (
     SetPainting,
     SetPart,
 )
+from japanner.painting.picking import PICK_AREAS, PICK_SOURCES
 from japanner.raster.modes import MODES
 from japanner.stroke.practice_pen import PRESSURE_FROM
 
@@ -64,6 +65,8 @@ def _painting(window: MainWindow) -> list[Command]:
         Command("Painting", "Save", files.save, ("Ctrl+S",), group="b"),
         Command("Painting", "Save as…", files.save_as, ("Ctrl+Shift+S",), group="b"),
         Command("Painting", "8-bit PNG…", partial(files.export, 8), group="b", submenu="Export"),
+        Command("Painting", "The look, as it is…", files.export_look, group="b", submenu="Export",
+                tip="What values, steps or colour show, as a PNG"),
         Command("Painting", "16-bit PNG…", partial(files.export, 16), group="b", submenu="Export"),
         Command("Painting", "As a sketch…", partial(window.clipboard.import_file, "sketch"), group="b",
                 submenu="Import a picture"),
@@ -278,6 +281,12 @@ def _stroke(window: MainWindow) -> list[Command]:
         for source in PRESSURE_FROM
     ]  # fmt: skip
     return [
+        *(Command("Stroke", f"Mean of {side} × {side} px" if side > 1 else "One pixel",
+                  partial(bench.set_view, pick_side=side), submenu="Pick up", group="d",
+                  checked=_has(lambda: bench, "pick_side", side)) for side in PICK_AREAS),
+        *(Command("Stroke", "From all that shows" if source == "visible" else "From this layer",
+                  partial(bench.set_view, pick_source=source), submenu="Pick up", group="d",
+                  checked=_has(lambda: bench, "pick_source", source)) for source in PICK_SOURCES),
         Command("Stroke", "Swap in hand and resting", bench.swap_brushes, ("Q",), group="a"),
         Command("Stroke", "Wipe with the brush in hand", bench.toggle_wiping, ("W",), group="a",
                 checked=lambda: bench.wiping),
@@ -309,6 +318,16 @@ def _look(window: MainWindow) -> list[Command]:
     ]  # fmt: skip
     return [
         *looks,
+        *(Command("Look", f"{count} even", partial(bench.set_view, even_steps=count), submenu="Steps of the look",
+                  group="a", checked=_has(lambda: bench, "even_steps", count)) for count in EVEN_STEPS),
+        Command("Look", "The part's own scale", partial(bench.set_view, even_steps=0), submenu="Steps of the look",
+                group="a", checked=_has(lambda: bench, "even_steps", 0)),
+        *(Command("Look", f"{share} %", partial(bench.set_view, squint=share), submenu="Squint (S held)", group="a",
+                  checked=_has(lambda: bench, "squint", share)) for share in SQUINTS),
+        Command("Look", "This part only", lambda: bench.show_part_alone(not bench.part_alone), ("I",),
+                "The part worked on, on the ground", group="b", checked=lambda: bench.part_alone),
+        Command("Look", "Outlines of parts", lambda: bench.set_view(outlines_shown=not bench.outlines_shown),
+                ("Shift+I",), group="b", checked=lambda: bench.outlines_shown),
         Command("Look", "Next look", bench.next_look, ("V",), group="a"),
         Command("Look", "Sketch on top", lambda: bench.show_sketch_on_top(not bench.picture.sketch_on_top), ("Y",),
                 "Sketches once more over everything, light on dark and dark on light", group="b",
@@ -326,6 +345,7 @@ def _look(window: MainWindow) -> list[Command]:
         Command("Look", "Further", lambda: easel.zoom_by(0.8), ("-",), group="c"),
         *surrounds,
         *themes,
+        Command("Look", "Second look in its own window", window.show_second_window, group="e"),
         Command("Look", "Right column", window.toggle_right, ("F10",), group="e", checked=window.right.isVisible),
         Command("Look", "Full screen", window.toggle_full_screen, ("F11",), group="e", checked=window.isFullScreen),
     ]  # fmt: skip

@@ -18,13 +18,15 @@ from japanner.desk.trial import Triable, Trial
 from japanner.desk.worker import Jobs
 from japanner.errors import InputError, SaveError
 from japanner.painting.document import Document
-from japanner.painting.looks import LOOKS, nearest_step
-from japanner.painting.model import Layer, Painting, Part
+from japanner.painting.frisket import silhouette_sheet
+from japanner.painting.looks import LOOKS, even_scale, nearest_step
+from japanner.painting.model import DEFAULT_SCALE, Layer, Painting, Part
 from japanner.painting.operations import Change, Operation, Stroke, Target, begin_stroke
+from japanner.painting.picking import picked
 from japanner.painting.picture import Picture
 from japanner.raster.geometry import Rect
 from japanner.raster.parallel import watched
-from japanner.raster.tiles import Raster
+from japanner.raster.tiles import Raster, Sheet
 from japanner.stroke.engine import StrokeInProgress
 
 __all__ = ["Workbench"]
@@ -68,6 +70,12 @@ class Workbench(Hand):
         self.marked: frozenset[int] = frozenset()
         self.look = "colour"
         self.line_shown = True
+        self.outlines_shown = False
+        self.part_alone = False
+        self.even_steps = 0  # 0: the steps look shows the part's own scale
+        self.squint = 3
+        self.pick_side, self.pick_source = 1, "visible"
+        self._silhouettes: tuple[tuple[object, ...], list[Sheet]] = ((), [])
         self.guides_shown = True
         self.before_shown = False
         self._stroke: StrokeInProgress | None = None
@@ -253,6 +261,40 @@ class Workbench(Hand):
         self._renew(self.painting, [self.painting.rect])
         self.look_changed.emit()
 
+    def _seen(self, painting: Painting) -> Painting:
+        """The painting as it is looked at: all of it, or one part alone on the ground."""
+        if not self.part_alone:
+            return painting
+        return replace(painting, parts=tuple(part for part in painting.parts if part.uid == self.active_part))
+
+    def show_part_alone(self, on: bool) -> None:
+        """Look at the part worked on without the others."""
+        self.part_alone = on
+        self._renew(self.painting, [self.painting.rect])
+        self.look_changed.emit()
+
+    def silhouettes(self) -> list[Sheet]:
+        """The silhouettes of all shown parts, made anew only when a flat has changed."""
+        flats = [(part, layer) for part in self.painting.parts if part.shown for layer in part.flats]
+        made_from = tuple((layer.pixels, layer.mask) for _, layer in flats)
+        if made_from != self._silhouettes[0]:
+            parts = dict.fromkeys(part.uid for part, layer in flats if layer.pixels.tiles)
+            sheets = [silhouette_sheet(self.painting, self.painting.part(uid)) for uid in parts]
+            self._silhouettes = (made_from, sheets)
+        return self._silhouettes[1]
+
+    def set_view(self, **settings: Any) -> None:
+        """Change how the picture is looked at: outlines_shown, even_steps, squint, pick_side, pick_source."""
+        for name, value in settings.items():
+            setattr(self, name, value)
+        self.look_changed.emit()
+
+    def pick_up(self, x: float, y: float) -> tuple[float, float, float] | None:
+        """The colour at a canvas position: the mean of as many px as are set, of the picture or of the layer."""
+        if self.pick_source == "layer" and self.active_layer is None:
+            return None
+        return picked(self.painting, x, y, self.pick_source, self.active_layer or 0, self.pick_side)
+
     def show_frisket_line(self, on: bool) -> None:
         self.line_shown = on
         self.look_changed.emit()
@@ -262,7 +304,7 @@ class Workbench(Hand):
         self.look_changed.emit()
 
     def _renew(self, painting: Painting, areas: list[Rect]) -> None:
-        self.picture.refresh(painting, areas, self.active_layer)
+        self.picture.refresh(self._seen(painting), areas, self.active_layer)
         if areas:
             self.shown.emit(areas)
 
@@ -278,15 +320,23 @@ class Workbench(Hand):
 
     def work_on_layer(self, uid: int) -> None:
         part, _ = self.painting.find(uid)
+        other = part.uid != self.active_part
         self.active_layer, self.active_part = uid, part.uid
         self._target("paint")
+        if other:
+            self._part_changed()
         self.active_changed.emit()
 
     def work_on_part(self, uid: int) -> None:
         part = self.painting.part(uid)
         self.active_part = uid
         self.active_layer = part.layers[-1].uid if part.layers else None
+        self._part_changed()
         self.active_changed.emit()
+
+    def _part_changed(self) -> None:
+        if self.part_alone:
+            self._renew(self.painting, [self.painting.rect])
 
     def mark_layer(self, uid: int) -> None:
         """Mark a layer to be moved together with the one worked on, or take the mark off."""
@@ -348,6 +398,13 @@ class Workbench(Hand):
     def set_look(self, look: str) -> None:
         self.look = look
         self.look_changed.emit()
+
+    @property
+    def look_scale(self) -> tuple[float, ...]:
+        """The steps that the steps look shows."""
+        if self.even_steps:
+            return even_scale(self.even_steps)
+        return self.part.scale if self.part is not None else DEFAULT_SCALE
 
     def next_look(self) -> None:
         at = LOOKS.index(self.look) if self.look in LOOKS else -1
@@ -411,6 +468,8 @@ class Workbench(Hand):
         colour = stroke.colour if stroke.brush.pick_up else self.colour
         if colour != self.colour:
             self.set_colour(colour)
+        if stroke.brush.kind == "lay" and not self._stroke_wipes:
+            self.remember_colour()
         operation = Stroke(self_layer, stroke.brush.to_record(), colour, rows, wipe=self._stroke_wipes, on=self.on)
         painting, change = operation.finished(self.painting, stroke, self._stroke_areas)
         self._commit(operation, painting, change)

@@ -27,7 +27,7 @@ from japanner.painting.model import LARGEST_AREA_PX, Painting
 from japanner.raster.codec import as_8_bit, encoded
 from japanner.raster.tiles import LONGEST_SIDE
 
-__all__ = ["Picture", "as_8_bit", "check_size", "encode", "export", "read", "to_srgb"]
+__all__ = ["Picture", "as_8_bit", "check_size", "encode", "export", "export_pixels", "read", "to_srgb"]
 
 SIGNATURE: Final = b"\x89PNG\r\n\x1a\n"
 AFTER_HEADER: Final = len(SIGNATURE) + 25  # IHDR: length, name, 13 bytes, checksum
@@ -63,6 +63,13 @@ def export(painting: Painting, path: Path, *, bits: int = 8) -> None:
     data = encode(as_8_bit(pixels) if bits == 8 else pixels, painting.ppi)
     with replacing(path) as file:
         file.write(data)
+
+
+def export_pixels(pixels: NDArray[np.uint32], path: Path, ppi: float) -> None:
+    """Write 0xffRRGGBB pixels (h, w) as an opaque 8-bit PNG."""
+    codes = np.stack([pixels >> shift & 255 for shift in (16, 8, 0)]).astype(np.uint8)
+    with replacing(path) as file:
+        file.write(encode(codes, ppi))
 
 
 def read(data: bytes, name: str, *, trusted: bool = False) -> Picture:

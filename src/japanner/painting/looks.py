@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import cache
 from typing import Final
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 
@@ -12,9 +13,12 @@ from japanner import checks
 from japanner.color import lab, srgb
 from japanner.raster import _kernels_tiles as kernels
 
-__all__ = ["LOOKS", "grey_code", "look", "nearest_step"]
+__all__ = ["EVEN_STEPS", "LOOKS", "SQUINTS", "even_scale", "grey_code", "look", "nearest_step", "squinted"]
 
 LOOKS: Final = ("colour", "values", "steps")
+EVEN_STEPS: Final = (2, 3, 4, 5, 6, 7, 8, 9)
+SQUINTS: Final = (1, 2, 3, 4, 5)
+"""How far a squint blurs, in per cent of the picture's longer side."""
 
 Pixels = NDArray[np.uint32]
 
@@ -28,6 +32,25 @@ def look(name: str, pixels: Pixels, scale: tuple[float, ...] = ()) -> Pixels:
     codes = _value_codes() if name == "values" else _step_codes(tuple(scale))
     kernels.grey_picture(np.ascontiguousarray(pixels), out, codes, _linear_codes())
     return out
+
+
+def even_scale(count: int) -> tuple[float, ...]:
+    """The middles of `count` equal bands of L* (2 to 9)."""
+    checks.integer("count", count, EVEN_STEPS[0], EVEN_STEPS[-1])
+    return tuple(100 * (i + 0.5) / count for i in range(count))
+
+
+def squinted(pixels: Pixels, share: float) -> Pixels:
+    """0xffRRGGBB pixels under a Gaussian of `share` (0..0.2) of the longer side, as through half-closed eyes.
+
+    The light is what blurs, as it does in an eye: mixing is linear.
+    """
+    checks.number("share", share, 0, 0.2)
+    channels = np.stack([pixels >> shift & 255 for shift in (16, 8, 0)], axis=-1)
+    light = _linear_codes()[channels]
+    soft = cv2.GaussianBlur(light, (0, 0), max(share * max(pixels.shape), 0.1), borderType=cv2.BORDER_REPLICATE)
+    r, g, b = np.rint(srgb.encode(np.clip(soft, 0, 1)) * 255).astype(np.uint32).transpose(2, 0, 1)
+    return np.uint32(0xFF000000) | r << np.uint32(16) | g << np.uint32(8) | b
 
 
 def grey_code(value: float) -> int:

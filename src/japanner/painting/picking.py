@@ -11,15 +11,16 @@ from numpy.typing import NDArray
 from japanner import checks
 from japanner.color import srgb
 from japanner.painting.compositor import Compositor, plan
-from japanner.painting.model import Painting
+from japanner.painting.model import Painting, Part
 from japanner.raster.geometry import TILE, Rect
 
-__all__ = ["PICK_AREAS", "PICK_SOURCES", "mean_colour", "picked"]
+__all__ = ["PICK_AREAS", "PICK_SOURCES", "mean_colour", "part_at", "picked"]
 
 Colour = tuple[float, float, float]
 
 PICK_AREAS: Final = (1, 5, 15, 31)
 PICK_SOURCES: Final = ("visible", "layer")
+HALF_COVERED: Final = 32767
 
 
 def picked(painting: Painting, x: float, y: float, source: str, layer: int, side: int) -> Colour | None:
@@ -58,3 +59,17 @@ def _visible(painting: Painting, area: Rect) -> NDArray[np.float64]:
         at = local.moved(key[1] * TILE - area.x0, key[0] * TILE - area.y0)
         out[:, at.y0 : at.y1, at.x0 : at.x1] = acc[:, local.y0 : local.y1, local.x0 : local.x1]
     return out
+
+
+def part_at(painting: Painting, x: float, y: float) -> Part | None:
+    """The foremost shown part whose silhouette covers most of the pixel at a canvas position; None on the ground."""
+    if not (0 <= x < painting.width and 0 <= y < painting.height):
+        return None
+    column, row = math.floor(x), math.floor(y)
+    key = (row // TILE, column // TILE)
+    for part in reversed(painting.parts):
+        for layer in part.flats if part.shown else ():
+            tile = layer.pixels.tiles.get(key)
+            if tile is not None and tile[3, row % TILE, column % TILE] > HALF_COVERED:
+                return part
+    return None

@@ -13,6 +13,7 @@ from japanner.errors import InputError
 __all__ = ["AIMS", "BRUSH_KINDS", "LARGEST_PX", "NUDGE_WAYS", "PICK_FROM", "SMALLEST_PX", "TIPS", "Brush", "Response"]
 
 BRUSH_KINDS: Final = ("lay", "wipe", "dodge", "burn", "smudge", "nudge", "desaturate", "saturate")
+RESPONSES: Final = ("pressure_size", "pressure_strength", "pressure_flow")
 AIMS: Final = ("stops", "step")
 NUDGE_WAYS: Final = ("push", "grow", "shrink", "twirl", "back")
 TIPS: Final = ("mop", "round", "image")
@@ -98,6 +99,9 @@ class Brush:
         checks.one_of("aim", self.aim, AIMS)
         if not isinstance(self.image, str) or (self.tip == "image" and not self.image):
             raise InputError("image: an image tip needs a picture; make one from a layer or a file")
+        for name in RESPONSES:
+            if not isinstance(getattr(self, name), Response):
+                raise InputError(f"{name}: expected a Response, got {getattr(self, name)!r:.60}")
         for name in ("even", "keep_hue", "pick_up"):
             if not isinstance(getattr(self, name), bool):
                 raise InputError(f"{name}: expected true or false, got {getattr(self, name)!r}")
@@ -119,7 +123,7 @@ class Brush:
             raise InputError(f"brush: expected settings of a brush, got {unknown if record else record!r:.60}")
         values = dict(record)
         try:
-            for name in ("pressure_size", "pressure_strength", "pressure_flow"):
+            for name in RESPONSES:
                 if name in values:
                     values[name] = Response(**values[name])
             return Brush(**values)

@@ -1,0 +1,218 @@
+"""Values in the real window: the rail's figures, picking up, the chooser, looks, the second look."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtWidgets import QApplication, QFileDialog
+
+from japanner.color import lab, oklab
+from japanner.desk.colour_field import ColourField
+from japanner.files import png
+from japanner.painting.looks import EVEN_STEPS, even_scale, look, squinted
+from japanner.painting.operations import Fill, SetFrisket
+from japanner.stroke.brush import Response
+from tests.desk.hand import RIGHT
+
+
+def pump():
+    for _ in range(4):
+        QApplication.processEvents()
+
+
+@pytest.fixture
+def halves(hand):
+    """A part over the left half of the canvas, much lighter than the ground."""
+    bench = hand.window.bench
+    bench.apply(SetFrisket({"shape": "box", "x0": 0, "y0": 0, "x1": 240, "y1": 360}))
+    bench.apply(Fill(bench.active_layer, (0.8, 0.6, 0.5)))
+    hand.command("Frisket › Drop")
+    return hand
+
+
+# --- the rail -----------------------------------------------------------------------------------------
+
+
+def test_the_rail_tells_part_from_ground_in_a_word(halves):
+    window, bench = halves.window, halves.window.bench
+    window.rail.measure()
+    assert window.rail.separation.word == "clear"
+    assert window.rail.separation.values > 20
+    bench.apply(SetFrisket({"shape": "silhouette", "part": bench.active_part}))
+    bench.apply(Fill(bench.active_layer, bench.painting.ground))
+    window.rail.measure()
+    assert window.rail.separation.word == "lost"
+
+
+def test_the_part_under_the_pointer_is_named(halves):
+    halves.hover(100, 100)
+    assert halves.window.rail._name == "Plain"
+    halves.hover(400, 100)
+    assert halves.window.rail._name == "ground"
+
+
+# --- picking up ---------------------------------------------------------------------------------------
+
+
+def test_the_mean_of_an_area_and_of_a_layer(halves):
+    window, bench = halves.window, halves.window.bench
+    halves.mouse([(100, 100), (101, 100)], RIGHT)
+    assert bench.colour == pytest.approx((0.8, 0.6, 0.5), abs=0.01)
+    halves.command("Stroke › Pick up › Mean of 31 × 31 px")
+    halves.mouse([(240, 100), (240, 101)], RIGHT)
+    assert bench.painting.ground[0] + 0.1 < bench.colour[0] < 0.75
+    halves.command("Stroke › Pick up › From this layer")
+    halves.mouse([(244, 100), (244, 101)], RIGHT)
+    assert bench.colour == pytest.approx((0.8, 0.6, 0.5), abs=0.01)
+    before = bench.colour
+    halves.mouse([(400, 100), (401, 100)], RIGHT)
+    assert bench.colour == before  # no paint there
+    assert window.easel._picking is None
+
+
+def test_picking_up_on_touch(halves):
+    bench = halves.window.bench
+    bench.take_brush_named("Round")
+    bench.set_brush(pick_up=True)
+    bench.set_colour((0, 0, 1))
+    halves.pen([(100, 100, 1), (180, 100, 1), (300, 100, 1)])
+    assert bench.colour == pytest.approx((0.8, 0.6, 0.5), abs=0.01)
+    assert bench.picture.value_at(290, 100) == pytest.approx((0.8, 0.6, 0.5), abs=0.02)
+
+
+def test_dodging_to_the_next_step_by_the_window(halves):
+    bench = halves.window.bench
+    bench.take_brush_named("Dodge")
+    bench.set_brush(aim="step", strength=1.0, size_px=120.0, pressure_strength=Response())
+    scale = bench.part.scale
+    before = float(lab.lightness_from_srgb(bench.picture.value_at(120, 180)))
+    target = min(step for step in scale if step > before + 0.5)
+    halves.pen([(100, 180, 1), (140, 180, 1), (100, 180, 1), (140, 180, 1)])
+    assert float(lab.lightness_from_srgb(bench.picture.value_at(120, 180))) == pytest.approx(target, abs=0.5)
+
+
+# --- the chooser --------------------------------------------------------------------------------------
+
+
+def test_the_field_chooses_hue_and_chroma_at_the_value_in_hand(hand):
+    bench = hand.window.bench
+    bench.set_value(60)
+    field = hand.window.right.findChild(ColourField)
+    hand.click(field, QPointF(field.width() * 0.1, field.height() * 0.7))
+    assert bench.value == pytest.approx(60, abs=0.3)
+    assert oklab.oklch_from_srgb(bench.colour)[2] == pytest.approx(36, abs=3)
+    place = field.place_of(bench.colour)
+    assert (place.x(), place.y()) == pytest.approx((field.width() * 0.1, field.height() * 0.7), abs=3)
+    hand.click(field, QPointF(field.width() * 0.45, 1))  # out of the gamut: as much chroma as there is
+    assert bench.value == pytest.approx(60, abs=0.3)
+
+
+def test_the_last_colours_are_remembered(hand):
+    bench = hand.window.bench
+    bench.take_brush_named("Round")
+    for i in range(20):
+        bench.set_colour((i / 20, 0.5, 0.5))
+        hand.pen([(100 + i, 100, 1), (110 + i, 110, 1)])
+    assert len(bench.recent) == 16
+    assert bench.recent[0] == (19 / 20, 0.5, 0.5)
+
+
+# --- looks --------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("count", EVEN_STEPS)
+def test_the_steps_look_of_a_ramp_has_so_many_values(count):
+    ramp = np.arange(256, dtype=np.uint32)
+    pixels = (np.uint32(0xFF000000) | ramp << np.uint32(16) | ramp << np.uint32(8) | ramp)[None, :]
+    seen = look("steps", np.ascontiguousarray(pixels), even_scale(count))
+    assert len(np.unique(seen)) == count
+    widths = np.diff(np.flatnonzero(np.diff(seen[0].astype(np.int64), prepend=-1, append=-1)))
+    values = lab.lightness_from_srgb(np.repeat(np.arange(256)[:, None] / 255, 3, axis=1))
+    edges = values[np.cumsum(widths)[:-1]]
+    assert edges == pytest.approx(np.arange(1, count) * 100 / count, abs=0.7)
+
+
+def test_a_squint_mixes_light():
+    pixels = np.full((40, 200), 0xFF000000, np.uint32)
+    pixels[:, 100:] = 0xFFFFFFFF
+    seen = squinted(pixels, 0.02)
+    assert int(seen[20, 99] & 255) == pytest.approx(188, abs=22)  # half of the light is encoded as 188 of 255
+    assert seen[20, 0] == 0xFF000000
+    assert seen[20, 199] == 0xFFFFFFFF
+
+
+def test_squinting_while_the_key_is_held(halves):
+    easel = halves.window.easel
+    sharp = easel.grab().toImage()
+    halves.press(Qt.Key.Key_S)
+    assert easel.holding == "squint"
+    soft = easel.grab().toImage()
+    assert soft != sharp
+    halves.release(Qt.Key.Key_S)
+    assert easel.grab().toImage() == sharp
+
+
+def test_one_part_alone_and_outlines(halves):
+    window, bench = halves.window, halves.window.bench
+    window.parts.add_part("plain")
+    bench.apply(Fill(bench.active_layer, (0.1, 0.1, 0.6)))
+    before = bench.painting
+    halves.key(Qt.Key.Key_I)
+    bench.work_on_part(bench.painting.parts[0].uid)
+    assert bench.picture.value_at(100, 100) == pytest.approx((0.8, 0.6, 0.5), abs=0.01)
+    assert "this part only" in window.easel.foot_text()
+    halves.key(Qt.Key.Key_I)
+    assert bench.picture.value_at(100, 100) == pytest.approx((0.1, 0.1, 0.6), abs=0.01)
+    assert bench.painting is before
+    plain = window.easel.grab().toImage()
+    halves.command("Look › Outlines of parts")
+    assert len(bench.silhouettes()) == 2
+    assert window.easel.grab().toImage() != plain
+
+
+def test_a_look_is_exported_as_it_is(halves, tmp_path, monkeypatch):
+    window, bench = halves.window, halves.window.bench
+    path = tmp_path / "values.png"
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
+    bench.set_look("values")
+    halves.command("Painting › Export › The look, as it is…")
+    bench.jobs.wait()
+    pump()
+    pixels = png.read(path.read_bytes(), "values").pixels
+    assert np.array_equal(pixels[0], pixels[1])
+    grey = pixels[0, 100, 100] / 65535
+    expected = float(lab.lightness_from_srgb((0.8, 0.6, 0.5)))
+    assert float(lab.lightness_from_srgb((grey, grey, grey))) == pytest.approx(expected, abs=0.6)
+    assert window.bench.look == "values"
+
+
+# --- the second look ----------------------------------------------------------------------------------
+
+
+def test_the_second_look_follows_a_stroke(halves, qtbot):
+    from japanner.desk.second_look import SecondLook
+
+    window = halves.window
+    second = window.right.findChild(SecondLook)
+    colour = second.views[0]
+    before = colour.grab().toImage()
+    window.bench.take_brush_named("Round")
+    window.bench.set_colour((0, 0, 0))
+    window.bench.set_brush(size_px=150.0)
+    halves.pen([(60, 180, 1), (200, 180, 1)])
+    qtbot.waitUntil(lambda: not colour._timer.isActive(), timeout=1000)
+    assert colour.grab().toImage() != before
+    values = second.views[1].grab().toImage()
+    middle = values.pixelColor(values.width() // 4, values.height() // 3)
+    assert middle.red() == middle.green() == middle.blue()
+
+
+def test_the_second_look_in_its_own_window(halves):
+    window = halves.window
+    window.show_second_window()
+    pump()
+    assert window.second.isVisible()
+    window.show_second_window()
+    window.second.close()
+    assert not window.second.isVisible()
