@@ -32,7 +32,7 @@ def same_painting(one: Painting, other: Painting) -> bool:
     """Equal in every setting and every bit of paint."""
 
     def settings(painting: Painting) -> list[object]:
-        parts = [(p.uid, p.name, p.material, p.strength, p.shown, p.scale, p.guide) for p in painting.parts]
+        parts = [(p.uid, p.name, p.material, p.strength, p.shown, p.scale, p.guide, p.mixed) for p in painting.parts]
         layers = [
             (part.uid, la.uid, la.name, la.role, la.place, la.mode, la.strength, la.shown, la.hold_edges)
             + ((la.mask.ground,) if la.mask else ())

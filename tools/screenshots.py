@@ -56,6 +56,10 @@ def main() -> int:
     _shot(window, "bench")
     bench.set_look("steps")
     _shot(window, "steps")
+    bench.set_look("values")
+    window.easel.hold("squint")
+    _shot(window, "squint")
+    window.easel.hold(None)
     bench.set_look("colour")
     window.use_theme("Plaster")
     _shot(window, "plaster")
@@ -92,6 +96,16 @@ def _flats(window: MainWindow) -> None:
     window.tasks.take_up("head")
     window.easel.look_at(1000, 760, zoom=0.5)
     _shot(window, "head-guide")
+    window.easel.leave_task()
+    window.easel.fit()
+    bench.show_guides(False)
+    head = next(part for part in bench.painting.parts if part.name == "Head")
+    bench.work_on_part(head.uid)
+    bench.set_colour(tidebell.FLATS["Head"][1])
+    bench.lift(1)
+    _point(window, 1000, 620)
+    window.rail.measure()
+    _shot(window, "values")
 
 
 def _shot(window: MainWindow, name: str) -> None:

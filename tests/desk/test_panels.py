@@ -22,7 +22,8 @@ from japanner.color.srgb import srgb_from_hex
 from japanner.desk.build_strip import _Tile
 from japanner.desk.fader import Fader
 from japanner.desk.light_ball import LightBall, angles_from_ball, ball_from_angles
-from japanner.desk.parts_panel import StepSwatches, _Card
+from japanner.desk.mixing_grid import MixingGrid
+from japanner.desk.parts_panel import _Card
 from japanner.desk.stroke_panel import PracticePenPanel
 from japanner.desk.theme import THEMES
 from japanner.painting.model import Light
@@ -173,8 +174,8 @@ def test_parts_are_added_shown_reordered_and_deleted(window, monkeypatch):
 
 
 def test_value_steps_can_be_clicked(window):
-    swatches = window.findChild(StepSwatches)
-    QTest.mouseClick(swatches, LEFT, pos=swatches._cell(3).center().toPoint())
+    grid = window.findChild(MixingGrid)
+    QTest.mouseClick(grid, LEFT, pos=grid.cell(0, 3).center().toPoint())
     assert window.bench.value == pytest.approx(68, abs=0.05)
 
 

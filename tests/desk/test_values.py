@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog
 
 from japanner.color import lab, oklab
@@ -90,6 +91,25 @@ def test_dodging_to_the_next_step_by_the_window(halves):
     target = min(step for step in scale if step > before + 0.5)
     halves.pen([(100, 180, 1), (140, 180, 1), (100, 180, 1), (140, 180, 1)])
     assert float(lab.lightness_from_srgb(bench.picture.value_at(120, 180))) == pytest.approx(target, abs=0.5)
+
+
+# --- the mixing grid ----------------------------------------------------------------------------------
+
+
+def test_clicking_the_grid_takes_and_sets_colours(halves):
+    from japanner.desk.mixing_grid import MixingGrid
+
+    window, bench = halves.window, halves.window.bench
+    grid = window.parts.findChild(MixingGrid)
+    halves.click(grid, grid.cell(1, 3).center())
+    assert bench.colour == pytest.approx(grid.colours()[1][3], abs=1e-6)
+    assert bench.value == pytest.approx(bench.part.scale[3], abs=0.5)
+    bench.set_colour((0.1, 0.2, 0.7))
+    QTest.mouseClick(grid, RIGHT, pos=grid.cell(0, 0).center().toPoint())
+    assert grid.colours()[0][0] == pytest.approx((0.1, 0.2, 0.7))
+    assert bench.document.undo_words.startswith("mixed")
+    QTest.mouseClick(grid, Qt.MouseButton.MiddleButton, pos=grid.cell(0, 0).center().toPoint())
+    assert bench.part.mixed == ()
 
 
 # --- the chooser --------------------------------------------------------------------------------------

@@ -1,25 +1,25 @@
-"""Parts: cards from back to front; below, the value steps in the present hue."""
+"""Parts: cards from back to front; below, the part's strength and its mixing grid."""
 
 from __future__ import annotations
 
 from functools import partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QContextMenuEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QContextMenuEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QInputDialog, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from japanner.color.value import with_value
 from japanner.desk.card import Card
 from japanner.desk.fader import Fader
+from japanner.desk.mixing_grid import MixingGrid
 from japanner.desk.section import Section, clear
 from japanner.desk.theme import font, theme
 from japanner.desk.thumbnails import draw_part
 from japanner.desk.workbench import Workbench
-from japanner.painting.model import DEFAULT_SCALE, MATERIALS, STEP_NAMES, Part
+from japanner.painting.model import MATERIALS, Part
 from japanner.painting.operations import AddPart, DeletePart, DuplicatePart, FlattenPart, MovePart, SetPart
 from japanner.painting.working_order import working_order
 
-__all__ = ["PartsPanel", "StepSwatches"]
+__all__ = ["PartsPanel"]
 
 CARD_HEIGHT = 44
 
@@ -119,7 +119,7 @@ class PartsPanel(QWidget):
         self._strength.moved.connect(self._try_strength)
         self._strength.settled.connect(self._set_strength)
         column.addWidget(Section("PART", self._strength))
-        column.addWidget(Section("VALUE STEPS", StepSwatches(workbench)))
+        column.addWidget(Section("MIXING GRID", MixingGrid(workbench)))
         workbench.opened.connect(self._rebuild)
         workbench.changed.connect(self._on_changed)
         workbench.active_changed.connect(self._on_changed)
@@ -187,40 +187,3 @@ class PartsPanel(QWidget):
     def _refresh(self) -> None:
         for card in self._cards.findChildren(_Card):
             card.refresh()
-
-
-class StepSwatches(QWidget):
-    """The part's five value steps in the hue in hand; click to paint with one."""
-
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__()
-        self._bench = workbench
-        self.setFixedHeight(46)
-        self.setToolTip("The part's value steps in the hue in hand: click, or press 1 to 5")
-        self.setAccessibleName("Value steps")
-        for signal in (workbench.colour_changed, workbench.active_changed, workbench.changed, workbench.opened):
-            signal.connect(self.update)
-
-    def _cell(self, index: int) -> QRectF:
-        width = (self.width() - 4 * 4) / 5
-        return QRectF(index * (width + 4), 1, width, 26)
-
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter, part = QPainter(self), self._bench.part
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setFont(font(10))
-        scale = part.scale if part else DEFAULT_SCALE
-        for index, value in enumerate(scale):
-            cell = self._cell(index)
-            near = abs(self._bench.value - value) < 0.75
-            painter.setBrush(QColor.fromRgbF(*with_value(self._bench.colour, value)))
-            painter.setPen(QPen(theme["gold"] if near else theme["edge"], 1.5 if near else 1))
-            painter.drawRoundedRect(cell, 2, 2)
-            painter.setPen(theme["quiet"])
-            short = {"halftone": "half", "highlight": "high"}.get(STEP_NAMES[index], STEP_NAMES[index])
-            painter.drawText(QRectF(cell.x() - 4, 29, cell.width() + 8, 14), Qt.AlignmentFlag.AlignCenter, short)
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        for index in range(5):
-            if self._cell(index).contains(event.position()):
-                self._bench.take_step(index)

@@ -92,6 +92,8 @@ def _part(painting: Painting, record: dict[str, Any], container: Container, name
         return Layer(pixels=_own_pixels(painting, container, fields, name), mask=mask, **rest)
 
     values = {**record, "scale": tuple(record["scale"])}
+    if "mixed" in values:
+        values["mixed"] = tuple(tuple(cell) for cell in values["mixed"])
     if "guide" in values:
         values["guide"] = HeadGuide(**values["guide"])
     layers = tuple(WORKERS.map(layer, values.pop("layers")))

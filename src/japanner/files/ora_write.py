@@ -228,6 +228,7 @@ def _state(painting: Painting, places: dict[int, dict[str, Any]]) -> dict[str, A
             "shown": part.shown,
             "scale": list(part.scale),
             **({"guide": asdict(part.guide)} if part.guide else {}),
+            **({"mixed": [list(cell) for cell in part.mixed]} if part.mixed else {}),
             "layers": [_layer_state(layer, places[layer.uid]) for layer in part.layers],
         }
         for part in painting.parts

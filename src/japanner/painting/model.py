@@ -145,6 +145,7 @@ class Part:
     """One piece of the subject, of one material; its layers stand from first to last.
 
     scale: the five value steps, L* of accent, shadow, halftone, light and highlight. guide: lines to sketch over.
+    mixed: cells of the mixing grid that the painter has set: undertone, step, encoded colour.
     """
 
     uid: int
@@ -155,6 +156,7 @@ class Part:
     shown: bool = True
     scale: tuple[float, float, float, float, float] = DEFAULT_SCALE
     guide: HeadGuide | None = None
+    mixed: tuple[tuple[int, int, float, float, float], ...] = ()
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 80)
@@ -164,6 +166,10 @@ class Part:
         values = checks.in_range("scale", self.scale, 0, 100)
         if values.shape != (5,) or (values[1:] <= values[:-1]).any():
             raise InputError(f"scale: expected five rising L* values, got {self.scale!r}")
+        for row, step, *colour in self.mixed:
+            checks.integer("undertone", row, 0, 20)
+            checks.integer("step", step, 0, 4)
+            checked_colour(colour)
 
     def in_place(self, place: str) -> tuple[Layer, ...]:
         return tuple(layer for layer in self.layers if layer.place == place)

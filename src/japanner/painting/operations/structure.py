@@ -89,20 +89,29 @@ class MovePart:
 
 @dataclass(frozen=True)
 class SetPart:
-    """Change name, material, strength, shown or scale of a part."""
+    """Change name, material, strength, shown, scale or mixed (cells of the mixing grid) of a part."""
 
     op: ClassVar[str] = "set part"
     part: int
     changes: dict[str, Any] = field(default_factory=dict)
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
-        changes = only(self.changes, ("name", "material", "strength", "shown", "scale"))
+        changes = only(self.changes, ("name", "material", "strength", "shown", "scale", "mixed"))
         if "scale" in changes:
             changes["scale"] = tuple(float(v) for v in checks.in_range("scale", changes["scale"], 0, 100))
+        if "mixed" in changes:
+            changes["mixed"] = _cells(changes["mixed"])
         part = painting.part(self.part)
         areas = areas_of(part.layers) if {"strength", "shown"} & set(changes) else ()
         words = f"{', '.join(changes)} of part {part.name}"
         return painting.with_part(self.part, **changes), Change(words, areas, structure=True)
+
+
+def _cells(rows: Any) -> tuple[tuple[int, int, float, float, float], ...]:
+    try:
+        return tuple((int(row), int(step), float(r), float(g), float(b)) for row, step, r, g, b in rows)
+    except (TypeError, ValueError):
+        raise InputError("mixed: expected rows of undertone, step and three channels") from None
 
 
 @dataclass(frozen=True)
