@@ -13,10 +13,18 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["JAPANNER_STATE"] = tempfile.mkdtemp(prefix="japanner-bench-")
 
-from bench import compositing, dab, files, flats, pen, startup
+from bench import compositing, dab, files, flats, pen, startup, values
 from bench.result import Result, table
 
-PARTS = {"dab": dab, "compositing": compositing, "pen": pen, "flats": flats, "files": files, "startup": startup}
+PARTS = {
+    "dab": dab,
+    "compositing": compositing,
+    "pen": pen,
+    "flats": flats,
+    "values": values,
+    "files": files,
+    "startup": startup,
+}
 
 
 def main() -> int:

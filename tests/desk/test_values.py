@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog
 
-from japanner.color import lab, oklab
+from japanner.color import lab, oklab, srgb
 from japanner.desk.colour_field import ColourField
 from japanner.files import png
 from japanner.painting.looks import EVEN_STEPS, even_scale, look, squinted
@@ -51,6 +51,55 @@ def test_the_part_under_the_pointer_is_named(halves):
     assert halves.window.rail._name == "Plain"
     halves.hover(400, 100)
     assert halves.window.rail._name == "ground"
+
+
+# ASTM D1535 luminance factors of whole Munsell values, in percent; painters' values 0 to 10 are tenths of L* within 1.1
+# (common practice).
+@pytest.mark.parametrize(
+    ("munsell", "luminance"),
+    [
+        (1, 1.1799),
+        (2, 3.0481),
+        (3, 6.3912),
+        (4, 11.7008),
+        (5, 19.2718),
+        (6, 29.3012),
+        (7, 41.9854),
+        (8, 57.6196),
+        (9, 76.6956),
+    ],
+)  # fmt: skip
+def test_munsell_neutrals_on_the_rail(hand, munsell, luminance):
+    window, bench = hand.window, hand.window.bench
+    grey = float(srgb.encode(luminance / 100))
+    bench.set_colour((grey, grey, grey))
+    figure = float(window.rail.figures()[0].split()[2])
+    assert figure == pytest.approx(10 * munsell, abs=1.6)  # the figure is rounded to whole L*
+    assert figure == round(float(lab.lightness(luminance / 100)))
+
+
+def test_a_scale_proposed_from_the_flat(halves):
+    bench = halves.window.bench
+    halves.command("Part › Value scale from the flat")
+    own = float(lab.lightness_from_srgb((0.8, 0.6, 0.5)))
+    assert bench.part.scale[2] == pytest.approx(own, abs=0.5)
+    halves.window.parts.add_part("skin")
+    halves.command("Part › Value scale from the flat")
+    assert "fill it first" in halves.window._message.text()
+
+
+def test_dodging_and_burning_apart(halves):
+    window, bench = halves.window, halves.window.bench
+    flat = bench.layer
+    halves.command("Layer › Add layer › Dodge and burn apart")
+    assert (bench.layer.mode, bench.brush.name) == ("Soft Light", "Dodge")
+    before = bench.picture.value_at(120, 180)
+    bench.set_brush(size_px=120.0, strength=1.0)
+    halves.pen([(110, 180, 1), (130, 180, 1)])
+    assert bench.picture.value_at(120, 180)[0] > before[0] + 0.02
+    assert bench.painting.layer(flat.uid) is flat  # the paint beneath is as it was
+    window.bench.undo()
+    assert bench.picture.value_at(120, 180) == before
 
 
 # --- picking up ---------------------------------------------------------------------------------------

@@ -36,7 +36,7 @@ from japanner.painting.operations import (
     MoveLayer,
     SetLayer,
 )
-from japanner.painting.working_order import next_stage, stage_for, working_order
+from japanner.painting.working_order import Stage, next_stage, stage_for, working_order
 from japanner.raster.modes import MODES
 
 __all__ = ["BuildStrip"]
@@ -218,9 +218,12 @@ class BuildStrip(QWidget):
         if part is None:
             self.bench.told.emit("Add a part first: a layer belongs to a part.")
             return
-        uid = self.bench.painting.next_uid
-        stage = stage_for(part, role)
-        if self.bench.apply(stage.layer_for(part, index)):
+        self.add_stage(stage_for(part, role), index)
+
+    def add_stage(self, stage: Stage, index: int | None = None) -> None:
+        """Add a layer set up in some way, and work on it."""
+        part, uid = self.bench.part, self.bench.painting.next_uid
+        if part is not None and self.bench.apply(stage.layer_for(part, index)):
             self.bench.work_on_layer(uid)
             self.bench.take_brush_named(stage.brush)
 

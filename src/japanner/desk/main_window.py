@@ -69,6 +69,7 @@ class MainWindow(QMainWindow):
         self.build, self.rail = BuildStrip(self.bench), ValueRail(self.bench)
         self.start = StartView()
         self.second: SecondWindow | None = None
+        self.second_look = SecondLook(self.bench)
         self._refreshers: list[Callable[[], None]] = []
         self.actions_by_text: dict[str, QAction] = {}
         self._pages = QStackedWidget()
@@ -153,7 +154,7 @@ class MainWindow(QMainWindow):
         free.setObjectName("plain")
         free.setToolTip("The second look in a window of its own, for a second screen")
         free.clicked.connect(self.show_second_window)
-        column.addWidget(Section("SECOND LOOK", SecondLook(self.bench), free))
+        column.addWidget(Section("SECOND LOOK", self.second_look, free))
         column.addWidget(Section("LIGHT", LightBall(self.bench)))
         column.addWidget(Section("COLOUR IN HAND", ColourPanel(self.bench)))
         column.addWidget(self._stroke_section)

@@ -8,6 +8,7 @@ from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QContextMenuEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QInputDialog, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from japanner.color import lab
 from japanner.desk.card import Card
 from japanner.desk.fader import Fader
 from japanner.desk.mixing_grid import MixingGrid
@@ -15,8 +16,10 @@ from japanner.desk.section import Section, clear
 from japanner.desk.theme import font, theme
 from japanner.desk.thumbnails import draw_part
 from japanner.desk.workbench import Workbench
+from japanner.painting.mixing_grid import local_colour
 from japanner.painting.model import MATERIALS, Part
 from japanner.painting.operations import AddPart, DeletePart, DuplicatePart, FlattenPart, MovePart, SetPart
+from japanner.painting.value_scale import proposed_scale
 from japanner.painting.working_order import working_order
 
 __all__ = ["PartsPanel"]
@@ -141,6 +144,17 @@ class PartsPanel(QWidget):
             self.bench.apply(stage.layer_for(self.bench.painting.part(uid)))
             self.bench.work_on_part(uid)
             self.bench.take_brush_named(stage.brush)
+
+    def propose_scale(self) -> None:
+        """Give the part five steps for its flat's value, its material and the light."""
+        part = self.bench.part
+        local = local_colour(self.bench.painting, part) if part is not None else None
+        if part is None or local is None:
+            self.bench.told.emit("The scale follows the flat: fill it first.")
+            return
+        value = float(lab.lightness_from_srgb(local))
+        scale = proposed_scale(value, part.material, self.bench.painting.light)
+        self.bench.apply(SetPart(part.uid, {"scale": list(scale)}))
 
     def rename(self, uid: int) -> None:
         part = self.bench.painting.part(uid)

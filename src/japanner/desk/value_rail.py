@@ -173,6 +173,7 @@ class ValueRail(QWidget):
             (self._histograms.ground, ramp.bottom() + 1, 1, theme["quiet"], 12),
         ):
             self._warn_of_clipping(painter, shares, base, sign)
+            self._draw_percentiles(painter, shares, base, sign)
             peak = float(shares.max())
             for index in np.nonzero(shares)[0] if peak > 0 else ():
                 # The square root lets small shares be seen beside a peak.
@@ -180,6 +181,13 @@ class ValueRail(QWidget):
                 x = ramp.left() + index * width
                 top = base - height if sign < 0 else base
                 painter.fillRect(QRectF(x, top, max(width - 1.5, 1), height), colour)
+
+    def _draw_percentiles(self, painter: QPainter, shares: np.ndarray, base: float, sign: int) -> None:
+        """A line from where two hundredths lie below to where two hundredths lie above."""
+        total = np.cumsum(shares)
+        if total[-1] > 0:
+            low, high = (self.x_of(float(np.searchsorted(total, share * total[-1]))) for share in (0.02, 0.98))
+            painter.fillRect(QRectF(low, base - (sign < 0), max(high - low, 1), 1), theme["text"])
 
     def _warn_of_clipping(self, painter: QPainter, shares: np.ndarray, base: float, sign: int) -> None:
         """A mark at either end where more than a hundredth lies at the very end of the scale."""
@@ -210,23 +218,27 @@ class ValueRail(QWidget):
         painter.setBrush(Qt.GlobalColor.white)
         painter.drawPolygon(QPolygonF([QPointF(x - 6, tip - 10), QPointF(x + 6, tip - 10), QPointF(x, tip + 2)]))
 
-    def _draw_figures(self, painter: QPainter) -> None:
-        x = self.width() - RIGHT + 18
+    def figures(self) -> list[str]:
+        """What stands at the right end: the brush, what is under the pointer, and the part against the ground."""
         brush = lab.lch_from_srgb(self._bench.colour)
-        lines = [f"brush  L* {brush[0]:.0f}   C* {brush[1]:.0f}"]
+        lines = [f"brush  L* {brush[0]:.0f}   C* {brush[1]:.0f}", ""]
         if self._under is not None:
             under = float(lab.lightness_from_srgb(self._under))
-            lines.append(f"under  L* {under:.0f}  ({brush[0] - under:+.0f})  {self._name}")
-        painter.setFont(font(11))
-        painter.setPen(theme["text"])
-        metrics, room = painter.fontMetrics(), self.width() - int(x) - 6
-        for row, line in enumerate(lines):
-            painter.drawText(QPointF(x, 18 + row * 17), metrics.elidedText(line, Qt.TextElideMode.ElideRight, room))
+            lines[1] = f"under  L* {under:.0f}  ({brush[0] - under:+.0f})  {self._name}"
         if self._separation is not None:
-            # The word in the warning colour when the part melts into what is around it.
-            words = f"part / ground  {self._separation.values:+.0f}  {self._separation.word}"
-            painter.setPen(theme["text"] if self._separation.word == "clear" else theme["warning"])
-            painter.drawText(QPointF(x, 52), words)
+            lines.append(f"part / ground  {self._separation.values:+.0f}  {self._separation.word}")
+        return lines
+
+    def _draw_figures(self, painter: QPainter) -> None:
+        x = self.width() - RIGHT + 18
+        painter.setFont(font(11))
+        metrics, room = painter.fontMetrics(), RIGHT - 24
+        for row, line in enumerate(self.figures()):
+            # In the warning colour when the part melts into what is around it.
+            melts = row == 2 and self._separation is not None and self._separation.word != "clear"
+            painter.setPen(theme["warning"] if melts else theme["text"])
+            words = metrics.elidedText(line, Qt.TextElideMode.ElideRight, room)
+            painter.drawText(QPointF(x, 18 + row * 17), words)
 
 
 @cache

@@ -27,6 +27,7 @@ from japanner.painting.operations import (
     SetPart,
 )
 from japanner.painting.picking import PICK_AREAS, PICK_SOURCES
+from japanner.painting.working_order import Stage
 from japanner.raster.modes import MODES
 from japanner.stroke.practice_pen import PRESSURE_FROM
 
@@ -36,6 +37,8 @@ if TYPE_CHECKING:
 __all__ = ["all_commands"]
 
 Item = TypeVar("Item")
+# A layer to dodge and burn on without touching the paint beneath.
+APART = Stage("light", "Soft Light", 1.0, "body", neutral=True, brush="Dodge")
 
 SURROUNDS = (20, 35, 50, 65, 80)
 PLACE_WORDS = {"behind": "Behind", "body": "Inside", "over": "Over"}
@@ -162,6 +165,8 @@ def _part(window: MainWindow) -> list[Command]:
                 ready=there),
         Command("Part", "Work on the part in front", partial(_step_part, window, 1), ("Alt+Down",), group="c",
                 ready=there),
+        Command("Part", "Value scale from the flat", parts.propose_scale, group="b", ready=there,
+                tip="Five steps for its value, material and light"),
         Command("Part", "Duplicate part", _on(current, lambda part: bench.apply(DuplicatePart(part.uid))), group="b",
                 ready=there),
         Command("Part", "Flatten part", _on(current, lambda part: bench.carry_out(FlattenPart(part.uid))),
@@ -232,8 +237,11 @@ def _layer(window: MainWindow) -> list[Command]:
         for place in PLACES
     ]  # fmt: skip
     toggle = _on(current, lambda layer: bench.apply(SetLayer(layer.uid, {"shown": not layer.shown})))
+    apart = Command("Layer", "Dodge and burn apart", lambda: build.add_stage(APART), submenu="Add layer", ready=in_part,
+                    tip="A neutral sheet in Soft Light: dodge and burn it, and wipe it back")  # fmt: skip
     return [
         *roles,
+        apart,
         *modes,
         *places,
         Command("Layer", "Rename layer…", _on(current, lambda layer: build.rename(layer.uid)), group="b", ready=there),
