@@ -11,15 +11,11 @@ from dataclasses import replace
 import numpy as np
 from PySide6.QtCore import QRect
 from PySide6.QtGui import QImage, QPainter
-from PySide6.QtWidgets import QApplication
 
-from bench.large import large_painting
 from bench.result import Result
-from japanner.desk.app import make_application
+from bench.window import opened_window
 from japanner.desk.edge_line import EdgeLine
-from japanner.desk.main_window import MainWindow
 from japanner.desk.move_task import MoveTask
-from japanner.painting.document import Document
 from japanner.painting.model import Painting
 from japanner.painting.operations import Fill, Filter, FloodFill, Operation, SetFrisket, Transform
 from japanner.scripting import Script
@@ -77,19 +73,9 @@ def _fills() -> list[Result]:
     ]
 
 
-def _window() -> MainWindow:
-    make_application(["bench"])
-    window = MainWindow()
-    window.show()
-    window.bench.open_document(Document(large_painting()))
-    window.show_bench()
-    QApplication.processEvents()
-    return window
-
-
 def _moving() -> list[Result]:
     """A handle dragged over a painting of twenty layers, and the move made to count."""
-    window = _window()
+    window = opened_window()
     uid = window.bench.painting.parts[2].layers[2].uid
     window.bench.work_on_layer(uid)
     task = window.tasks.take_up("move")
@@ -125,7 +111,7 @@ def _edge_line() -> list[Result]:
 
 
 def _line_cost(painting: Painting) -> float:
-    window = _window()
+    window = opened_window()
     to_view, size = window.easel.view.to_view(), window.easel.size()
     window.close()
     line, frame = EdgeLine(), QImage(size, QImage.Format.Format_RGB32)

@@ -12,9 +12,8 @@ from PySide6.QtWidgets import QApplication
 
 from bench.large import large_painting
 from bench.result import Result
-from japanner.desk.app import make_application
+from bench.window import opened_window
 from japanner.desk.main_window import MainWindow
-from japanner.painting.document import Document
 from japanner.stroke.brush import Brush
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton
@@ -23,12 +22,7 @@ EVENTS, STROKES = 60, 4
 
 
 def measure() -> list[Result]:
-    make_application(["bench"])
-    window = MainWindow()
-    window.show()
-    window.bench.open_document(Document(large_painting()))
-    window.show_bench()
-    QApplication.processEvents()
+    window = opened_window()
     window.bench.work_on_layer(large_painting().parts[2].layers[2].uid)
     results = []
     for kind in ("lay", "smudge"):

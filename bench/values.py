@@ -5,23 +5,14 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QApplication
-
 from bench.large import large_painting
 from bench.result import Result
-from japanner.desk.app import make_application
-from japanner.desk.main_window import MainWindow
-from japanner.painting.document import Document
+from bench.window import opened_window
 from japanner.painting.looks import look
 
 
 def measure() -> list[Result]:
-    make_application(["bench"])
-    window = MainWindow()
-    window.show()
-    window.bench.open_document(Document(large_painting()))
-    window.show_bench()
-    QApplication.processEvents()
+    window = opened_window()
     bench, whole = window.bench, window.bench.picture.levels[0]
     bench.work_on_part(large_painting().parts[2].uid)
 

@@ -145,6 +145,14 @@ def _light(decode, code, unit):
 
 
 @inlined
+def _pixel(decode, red, green, blue, a):
+    """Linear light and luminance of a premultiplied pixel with coverage code `a` above 0."""
+    unit = FULL / F(a)
+    r, g, b = _light(decode, red, unit), _light(decode, green, unit), _light(decode, blue, unit)
+    return r, g, b, min(F(0.2126) * r + F(0.7152) * g + F(0.0722) * b, ONE)
+
+
+@inlined
 def _code(encode, light, a):
     """The premultiplied code of linear light, cut to 0..1, at coverage code `a`."""
     return np.uint16(_between(encode, np.sqrt(min(max(light, ZERO), ONE))) * F(a) + HALF)
@@ -165,11 +173,7 @@ def expose_tile(base, coverage, gain, decode, encode, weight, out, top, bottom, 
                 for c in range(uintp(3)):
                     out[c, y, x] = base[c, y, x]
                 continue
-            unit = FULL / F(a)
-            r = _light(decode, base[0, y, x], unit)
-            g = _light(decode, base[1, y, x], unit)
-            b = _light(decode, base[2, y, x], unit)
-            luminance = min(F(0.2126) * r + F(0.7152) * g + F(0.0722) * b, ONE)
+            r, g, b, luminance = _pixel(decode, base[0, y, x], base[1, y, x], base[2, y, x], a)
             k = _between(gain, amount * _between(weight, np.sqrt(luminance)))
             out[0, y, x] = _code(encode, r * k, a)
             out[1, y, x] = _code(encode, g * k, a)
@@ -227,11 +231,7 @@ def expose_in_hue(base, coverage, stops, decode, encode, weight, out, top, botto
                 for c in range(uintp(3)):
                     out[c, y, x] = base[c, y, x]
                 continue
-            unit = FULL / F(a)
-            r = _light(decode, base[0, y, x], unit)
-            g = _light(decode, base[1, y, x], unit)
-            b = _light(decode, base[2, y, x], unit)
-            luminance = min(F(0.2126) * r + F(0.7152) * g + F(0.0722) * b, ONE)
+            r, g, b, luminance = _pixel(decode, base[0, y, x], base[1, y, x], base[2, y, x], a)
             k = F(2.0) ** (stops * amount * _between(weight, np.sqrt(luminance)))
             r, g, b = _limited(r * k, g * k, b * k, luminance * k)
             out[0, y, x] = _code(encode, r, a)
@@ -253,11 +253,7 @@ def step_tile(base, coverage, decode, encode, value, steps, up, out, top, bottom
                 out[c, y, x] = base[c, y, x]
             if a == 0 or amount == ZERO:
                 continue
-            unit = FULL / F(a)
-            r = _light(decode, base[0, y, x], unit)
-            g = _light(decode, base[1, y, x], unit)
-            b = _light(decode, base[2, y, x], unit)
-            luminance = min(F(0.2126) * r + F(0.7152) * g + F(0.0722) * b, ONE)
+            r, g, b, luminance = _pixel(decode, base[0, y, x], base[1, y, x], base[2, y, x], a)
             here = _between(value, np.sqrt(luminance))
             target = here
             if up:
@@ -293,11 +289,7 @@ def chroma_tile(base, coverage, decode, encode, change, out, top, bottom, left, 
                 out[c, y, x] = base[c, y, x]
             if a == 0 or amount == ZERO:
                 continue
-            unit = FULL / F(a)
-            r = _light(decode, base[0, y, x], unit)
-            g = _light(decode, base[1, y, x], unit)
-            b = _light(decode, base[2, y, x], unit)
-            grey = min(F(0.2126) * r + F(0.7152) * g + F(0.0722) * b, ONE)
+            r, g, b, grey = _pixel(decode, base[0, y, x], base[1, y, x], base[2, y, x], a)
             f = ONE + change * amount
             # No further than to where a channel reaches 0 or 1.
             high, low = max(r, max(g, b)) - grey, grey - min(r, min(g, b))
