@@ -39,9 +39,9 @@ class MixingGrid(QWidget):
         """The cells by undertone and step, with those that the painter has set."""
         part = self._bench.part
         if part is None:
-            return cells(self._bench.colour, self._bench.painting.ground, "plain", DEFAULT_SCALE)[:1]
+            return [list(cells(self._bench.colour, self._bench.painting.ground, "plain", DEFAULT_SCALE)[0])]
         local = self._local_colour() or self._bench.colour
-        grid = cells(local, self._bench.painting.ground, part.material, part.scale)
+        grid = [list(row) for row in cells(local, self._bench.painting.ground, part.material, part.scale)]
         for row, step, r, g, b in part.mixed:
             if row < len(grid):
                 grid[row][step] = (r, g, b)

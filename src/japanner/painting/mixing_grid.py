@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass, field
-from functools import cache
+from functools import cache, lru_cache
 from importlib import resources
 from typing import Any, Final
 
@@ -69,7 +69,8 @@ def undertones(material: str) -> tuple[Undertone, ...]:
     return tuple(Undertone(**{**row, "chroma": tuple(row.get("chroma", (1.0,) * 5))}) for row in rows)
 
 
-def cells(local: Colour, ground: Colour, material: str, scale: Scale) -> list[list[Colour]]:
+@lru_cache(maxsize=64)
+def cells(local: Colour, ground: Colour, material: str, scale: Scale) -> tuple[tuple[Colour, ...], ...]:
     """Encoded colours by undertone and step, for a part of a local colour on a ground."""
     _, chroma, hue = (float(v) for v in oklab.oklch_from_srgb(local))
     _, around_chroma, around_hue = (float(v) for v in oklab.oklch_from_srgb(ground))
@@ -86,12 +87,12 @@ def cells(local: Colour, ground: Colour, material: str, scale: Scale) -> list[li
             own_hue = _between(own_hue, around_hue, undertone.from_ground)
             own_chroma += (max(around_chroma, 0.3 * chroma) - chroma) * undertone.from_ground
         grid.append(
-            [
+            tuple(
                 srgb_from_value(value, min(own_chroma * CHROMA[i] * undertone.chroma[i], 0.37), own_hue + turns[i])
                 for i, value in enumerate(scale)
-            ]
+            )
         )
-    return grid
+    return tuple(grid)
 
 
 def local_colour(painting: Painting, part: Part) -> Colour | None:
