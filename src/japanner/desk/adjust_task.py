@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QDoubleSpinBox, QWidget
 from japanner.color.value import with_value
 from japanner.desk.option_row import Options
 from japanner.desk.section import clear
-from japanner.desk.task import Task
+from japanner.desk.task import CommitTask
 from japanner.desk.theme import theme
 from japanner.desk.workbench import Workbench
 from japanner.painting.model import DEFAULT_SCALE
@@ -107,7 +107,7 @@ class CurvePad(QWidget):
         return [(x, float(curve(min(max(x, xs[0]), xs[-1])))) for x in steps]
 
 
-class AdjustTask(Task):
+class AdjustTask(CommitTask):
     """One adjustment or filter; the easel shows it until it counts or is left."""
 
     title = "ADJUST"
@@ -181,9 +181,3 @@ class AdjustTask(Task):
 
     def done(self) -> None:
         self.bench.carry_out(self.operation(), self.finished.emit)
-
-    def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier) -> bool:
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.done()
-            return True
-        return False

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import numpy as np
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPointF
 from PySide6.QtGui import QPainter, QTransform
 
 from japanner.desk.option_row import Options
-from japanner.desk.task import Press, Task, draw_handle, draw_line
+from japanner.desk.task import CommitTask, Press, draw_handle, draw_line
 from japanner.desk.workbench import Workbench
 from japanner.painting.operations import CageWarp
 from japanner.painting.operations.moving import content_area
@@ -17,7 +17,7 @@ from japanner.raster.geometry import Rect
 __all__ = ["CageTask"]
 
 
-class CageTask(Task):
+class CageTask(CommitTask):
     """Points over the layer's paint, or over what the frisket lets through; each can be dragged."""
 
     title = "CAGE"
@@ -80,12 +80,6 @@ class CageTask(Task):
 
     def release(self, press: Press) -> None:
         self._held = None
-
-    def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier) -> bool:
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.done()
-            return True
-        return False
 
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
         for line in (*self.points, *self.points.swapaxes(0, 1)):

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QTransform
 
 from japanner.desk.option_row import Options, set_quietly
-from japanner.desk.task import Press, Task, draw_handle, draw_line
+from japanner.desk.task import CommitTask, Press, draw_handle, draw_line
 from japanner.desk.workbench import Workbench
 from japanner.painting.operations import FrameCanvas, ScaleCanvas
 from japanner.raster.geometry import Rect
@@ -19,7 +19,7 @@ __all__ = ["FrameTask", "ScaleTask"]
 SIDES: Final = ((0, -1), (1, 0), (0, 1), (-1, 0), (-1, -1), (1, -1), (1, 1), (-1, 1))
 
 
-class FrameTask(Task):
+class FrameTask(CommitTask):
     """The frame that the canvas will have; it may reach beyond what is there."""
 
     title = "FRAME"
@@ -94,12 +94,6 @@ class FrameTask(Task):
     def release(self, press: Press) -> None:
         self._held = self._grip = None
 
-    def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier) -> bool:
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.done()
-            return True
-        return False
-
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
         frame, canvas = QPainterPath(), QPainterPath()
         x0, y0, x1, y1 = self.frame
@@ -112,7 +106,7 @@ class FrameTask(Task):
             draw_handle(painter, to_view.map(self._handle(side)), hot=side == self._held)
 
 
-class ScaleTask(Task):
+class ScaleTask(CommitTask):
     """Scale the whole picture to another number of pixels."""
 
     title = "SCALE"
@@ -152,9 +146,3 @@ class ScaleTask(Task):
     def done(self) -> None:
         width, height = round(self.width.value()), round(self.height.value())
         self.bench.carry_out(ScaleCanvas(width, height, self.ppi.value()), self.finished.emit)
-
-    def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier) -> bool:
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.done()
-            return True
-        return False

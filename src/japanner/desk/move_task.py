@@ -12,7 +12,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QTransform
 
 from japanner.desk.option_row import Options, set_quietly
-from japanner.desk.task import Press, Task, draw_handle, draw_line
+from japanner.desk.task import CommitTask, Press, draw_handle, draw_line
 from japanner.desk.workbench import Workbench
 from japanner.errors import InputError
 from japanner.painting.operations import Transform
@@ -66,7 +66,7 @@ def _middle(area: Rect) -> Points:
     return np.array((area.x0 + area.x1, area.y0 + area.y1)) / 2
 
 
-class MoveTask(Task):
+class MoveTask(CommitTask):
     """Handles around what is moved; it is resampled once, when it is done."""
 
     title = "MOVE"
@@ -265,15 +265,12 @@ class MoveTask(Task):
         return replace(fresh, dx=pose.dx + float(shift[0]), dy=pose.dy + float(shift[1]))
 
     def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier) -> bool:
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.done()
-            return True
         if key in ARROWS and not modifiers & Qt.KeyboardModifier.AltModifier:
             step = 10 if modifiers & Qt.KeyboardModifier.ShiftModifier else 1
             dx, dy = ARROWS[key]
             self._take(replace(self.pose, dx=self.pose.dx + dx * step, dy=self.pose.dy + dy * step))
             return True
-        return False
+        return super().key(key, modifiers)
 
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
         if self.area.empty:

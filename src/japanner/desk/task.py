@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 from japanner.desk.theme import theme
 from japanner.desk.workbench import Workbench
 
-__all__ = ["HANDLE_REACH", "Press", "Task", "draw_handle", "draw_line"]
+__all__ = ["HANDLE_REACH", "CommitTask", "Press", "Task", "draw_handle", "draw_line"]
 
 HANDLE_REACH = 9.0
 
@@ -79,6 +79,20 @@ class Task(QObject):
 
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
         """Draw in easel px; `to_view` maps canvas positions there."""
+
+
+class CommitTask(Task):
+    """A task whose outcome counts once the painter says so: by Enter, or by its button."""
+
+    def done(self) -> None:
+        """Make it count, and go back to painting."""
+        raise NotImplementedError
+
+    def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier) -> bool:
+        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.done()
+            return True
+        return False
 
 
 def draw_line(painter: QPainter, points: list[QPointF], *, closed: bool = False, thin: bool = False) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 
 from japanner.desk.option_row import Options
-from japanner.desk.task import Task
+from japanner.desk.task import CommitTask
 from japanner.desk.workbench import Workbench
 from japanner.painting.operations import AddTexture
 from japanner.raster.modes import MODES
@@ -14,7 +14,7 @@ from japanner.raster.textures import TEXTURES
 __all__ = ["TextureTask"]
 
 
-class TextureTask(Task):
+class TextureTask(CommitTask):
     """A made texture over the part; arrow keys on mode and strength try them out."""
 
     title = "TEXTURE"
@@ -76,9 +76,3 @@ class TextureTask(Task):
     def _added(self, uid: int) -> None:
         self.bench.work_on_layer(uid)
         self.finished.emit()
-
-    def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier) -> bool:
-        if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
-            self.done()
-            return True
-        return False
