@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QGuiApplication, QImage
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from japanner.files import png
@@ -455,7 +456,7 @@ def test_a_colour_is_picked_up_from_the_reference_board(hand, tmp_path):
     from japanner.desk.reference_board import _Picture
 
     picture = window.right.findChild(_Picture)
-    picture._pick(QPointF(picture.width() / 2, picture.height() / 2))
+    QTest.mouseClick(picture, Qt.MouseButton.RightButton)
     assert bench.colour == pytest.approx((1, 0, 0), abs=0.01)
 
 

@@ -118,7 +118,7 @@ def test_the_mean_of_an_area_and_of_a_layer(halves):
     before = bench.colour
     halves.mouse([(400, 100), (401, 100)], RIGHT)
     assert bench.colour == before  # no paint there
-    assert window.easel._picking is None
+    assert not window.easel._pick.shown
 
 
 def test_picking_up_on_touch(halves):

@@ -8,6 +8,7 @@ import pytest
 from japanner.color import lab, srgb
 from japanner.painting.operations import Fill, SetFrisket
 from japanner.painting.picture import Picture
+from japanner.review.region import region_of
 from japanner.review.separation import separation, separation_of
 from japanner.scripting import Script
 
@@ -63,7 +64,8 @@ def test_of_a_painting(level):
     script.do(SetFrisket({"shape": "oval", "x0": 100, "y0": 80, "x1": 500, "y1": 320}))
     script.do(Fill(layer, grey[1]))
     picture = Picture(script.painting)
-    found = separation(picture.levels[level], script.painting.parts[0], level)
+    pixels = picture.levels[level]
+    found = separation(pixels, region_of(script.painting.parts[0], pixels.shape, level))
     # The pixels of the edge itself are half one and half the other.
     assert found.values == pytest.approx(22, abs=2.5)
     assert found.word == "clear"

@@ -8,7 +8,8 @@ import pytest
 from japanner.painting.looks import grey_code
 from japanner.painting.model import Part
 from japanner.painting.picture import Picture
-from japanner.review.values import BINS, silhouette_mask, value_histograms
+from japanner.review.region import region_of, silhouette_mask
+from japanner.review.values import BINS, value_histograms
 from japanner.scripting import Script
 from tests.paintings import HARD
 
@@ -21,11 +22,16 @@ def disc_on_ground(value, ground):
     return made.painting
 
 
+def histograms(painting, part, level=0):
+    pixels = Picture(painting).levels[level]
+    return value_histograms(pixels, region_of(part, pixels.shape, level))
+
+
 # A disc of L* 70 on a ground of L* 40: each histogram stands at its value (CIE 15).
 @pytest.mark.parametrize("level", [0, 1, 2])
 def test_each_histogram_stands_at_its_value(level):
     painting = disc_on_ground(70, 40)
-    found = value_histograms(Picture(painting).levels[level], painting.parts[0], level)
+    found = histograms(painting, painting.parts[0], level)
     assert found.part.argmax() == 70
     assert found.part[68:73].sum() > 0.9
     assert found.ground[38:43].sum() > 0.8
@@ -35,7 +41,7 @@ def test_each_histogram_stands_at_its_value(level):
 
 def test_a_part_without_paint_has_no_histogram():
     painting = disc_on_ground(70, 40)
-    found = value_histograms(Picture(painting).levels[0], Part(77, "Empty"), 0)
+    found = histograms(painting, Part(77, "Empty"))
     assert found.part.sum() == 0
     assert found.ground.shape == (BINS,)
 

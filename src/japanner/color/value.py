@@ -10,7 +10,7 @@ from numpy.typing import ArrayLike, NDArray
 from japanner import checks
 from japanner.color import lab, oklab, srgb
 
-__all__ = ["TONES", "exposed", "srgb_from_value", "tone_weight", "with_value"]
+__all__ = ["TONES", "exposed", "srgb_from_lch", "srgb_from_value", "tone_weight", "with_value"]
 
 Colour = tuple[float, float, float]
 
@@ -62,6 +62,19 @@ def srgb_from_value(value: float, chroma: float, hue_deg: float) -> Colour:
         best = _at_chroma(value, middle, hue_deg)
         low, high = (middle, high) if _in_gamut(best) else (low, middle)
     return _clipped(_at_chroma(value, low, hue_deg))
+
+
+def srgb_from_lch(value: float, chroma: float, hue_deg: float) -> Colour:
+    """The encoded colour of CIE L* `value` (0..100), C* `chroma` (0..200) and h `hue_deg`.
+
+    What the sRGB gamut does not hold keeps L* and its OKLab hue, and loses chroma.
+    """
+    checks.number("value", value, 0, 100)
+    checks.number("chroma", chroma, 0, 200)
+    hue = np.radians(checks.number("hue_deg", hue_deg, -360, 720))
+    linear = srgb.linear_from_xyz(lab.xyz_from_lab((value, chroma * np.cos(hue), chroma * np.sin(hue))))
+    a, b = oklab.oklab_from_linear(linear)[1:]
+    return srgb_from_value(value, min(float(np.hypot(a, b)), 0.5), float(np.degrees(np.arctan2(b, a))))
 
 
 def with_value(encoded: ArrayLike, value: float) -> Colour:

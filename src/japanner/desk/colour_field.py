@@ -14,6 +14,9 @@ from japanner.color.field import hue_chroma_field
 from japanner.color.value import srgb_from_value
 from japanner.desk.theme import theme
 from japanner.desk.workbench import Workbench
+from japanner.painting.looks import nearest_step
+from japanner.painting.mixing_grid import mixing_grid
+from japanner.painting.model import DEFAULT_SCALE
 
 __all__ = ["MOST_CHROMA", "ColourField"]
 
@@ -25,7 +28,7 @@ HATCH_PX = 5
 class ColourField(QWidget):
     """Hue from left to right, chroma upwards, all at the value in hand; hatched is what no screen can show there.
 
-    The colours last painted with are marked as far as they fit this value; a click chooses.
+    Marked are the part's mixing grid and the colours last painted with; a click chooses.
     """
 
     def __init__(self, workbench: Workbench) -> None:
@@ -35,8 +38,12 @@ class ColourField(QWidget):
         self.setMinimumWidth(120)
         self.setCursor(Qt.CursorShape.CrossCursor)
         self.setAccessibleName("Hue and chroma at the value in hand")
-        self.setToolTip("Hue from left to right, chroma upwards, at the value on the rail; hatched cannot be shown")
-        workbench.colour_changed.connect(self.update)
+        self.setToolTip(
+            "Hue from left to right, chroma upwards, at the value on the rail; hatched cannot be shown\n"
+            "Squares: the mixing grid at this value; rings: the last sixteen colours"
+        )
+        for signal in (workbench.colour_changed, workbench.changed, workbench.active_changed, workbench.opened):
+            signal.connect(self.update)
 
     def place_of(self, colour: tuple[float, float, float]) -> QPointF:
         """Where a colour's hue and chroma lie."""
@@ -49,6 +56,18 @@ class ColourField(QWidget):
         hue = min(max(at.x() / max(self.width(), 1), 0.0), 1.0) * 360
         chroma = min(max(1 - at.y() / self.height(), 0.0), 1.0) * MOST_CHROMA
         return srgb_from_value(min(max(self._bench.value, 0.0), 100.0), chroma, hue)
+
+    def _mark_grid(self, painter: QPainter) -> None:
+        """The part's mixing grid: squares for the step nearest the value in hand, points for the others."""
+        bench = self._bench
+        scale = bench.part.scale if bench.part is not None else DEFAULT_SCALE
+        near = nearest_step(scale, bench.value)
+        for _, colours in mixing_grid(bench.painting, bench.part, bench.colour):
+            for step, colour in enumerate(colours):
+                at, reach = self.place_of(colour), 3.0 if step == near else 1.2
+                painter.setPen(QPen(QColor(255, 255, 255, 230), 1) if step == near else Qt.PenStyle.NoPen)
+                painter.setBrush(QColor.fromRgbF(*colour) if step == near else QColor(255, 255, 255, 130))
+                painter.drawRect(QRectF(at.x() - reach, at.y() - reach, 2 * reach, 2 * reach))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._bench.set_colour(self.colour_at(event.position()))
@@ -66,6 +85,7 @@ class ColourField(QWidget):
         for colour in self._bench.recent:
             painter.setPen(QPen(QColor(0, 0, 0, 160), 1))
             painter.drawEllipse(self.place_of(colour), 2.5, 2.5)
+        self._mark_grid(painter)
         at = self.place_of(self._bench.colour)
         for pen in (QPen(QColor(0, 0, 0, 200), 3), QPen(QColor(255, 255, 255), 1.4)):
             painter.setPen(pen)

@@ -15,8 +15,8 @@ MENUS: Final = ("Painting", "Edit", "Part", "Layer", "Stroke", "Frisket", "Look"
 class Command:
     """Something that a painter can ask for.
 
-    keys: as Qt writes them. group: commands of one menu with the same group stand together.
-    checked: for commands that are on or off, tells which. ready: whether it can run now.
+    keys: as Qt writes them. group: commands of one menu with the same group stand together. words: text that depends on
+    the moment, in place of `text`. checked: for commands that are on or off, tells which. ready: if it can run now.
     """
 
     menu: str
@@ -28,3 +28,4 @@ class Command:
     submenu: str = ""
     checked: Callable[[], bool] | None = None
     ready: Callable[[], bool] | None = None
+    words: Callable[[], str] | None = None

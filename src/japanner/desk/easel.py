@@ -22,11 +22,12 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from japanner.desk.edge_line import EdgeLine
 from japanner.desk.guide_task import GuideTask, draw_guide
 from japanner.desk.pen import mouse_sample, pressed_for_pick_up, tablet_sample
+from japanner.desk.pick_ring import PickRing
 from japanner.desk.shown_picture import ShownPicture
 from japanner.desk.stroke_ring import StrokeRing
 from japanner.desk.task import Press, Task
 from japanner.desk.theme import font, surround_colour
-from japanner.desk.tip_outline import draw_pick_ring, draw_tip_outline
+from japanner.desk.tip_outline import draw_tip_outline
 from japanner.desk.view_transform import ViewTransform
 from japanner.desk.workbench import Workbench
 from japanner.painting.picking import part_at
@@ -61,7 +62,7 @@ class Easel(QWidget):
         self._pointer: QPointF | None = None
         self._drag_from: QPointF | None = None
         self._turning = False
-        self._picking: tuple[float, float, float] | None = None
+        self._pick = PickRing(workbench, self, self._found)
         self._tablet_down = False
         self._ring = StrokeRing(workbench)
         self._fitted = False
@@ -183,12 +184,10 @@ class Easel(QWidget):
 
     def _draw_tip(self, painter: QPainter) -> None:
         """The outline of the tip in its true size; while picking up, a ring of new and old colour."""
-        if self._pointer is None or self.holding == "ring" or (self.task is not None and self._picking is None):
-            return
-        if self._picking is not None:
-            draw_pick_ring(painter, self._pointer, self._picking, self._bench.colour)
-            return
-        draw_tip_outline(painter, self._pointer, self._bench.brush.size_px * self.view.zoom / 2)
+        if self._pick.shown:
+            self._pick.draw(painter)
+        elif self._pointer is not None and self.holding != "ring" and self.task is None:
+            draw_tip_outline(painter, self._pointer, self._bench.brush.size_px * self.view.zoom / 2)
 
     def _draw_foot(self, painter: QPainter) -> None:
         painter.fillRect(QRectF(0, self.height() - FOOT, self.width(), FOOT), surround_colour(self.surround))
@@ -215,7 +214,7 @@ class Easel(QWidget):
         if self._bench.part_alone:
             words.append("this part only")
         if self._bench.before_shown:
-            words.append("BEFORE the last change")
+            words.append(f"BEFORE: {self._bench.moments.name_of(self._bench.moments.chosen)}")
         if self._bench.look != "colour":
             words.append(f"look: {self._bench.look}")
         return "    ".join(words)
@@ -273,13 +272,15 @@ class Easel(QWidget):
             return
         if self.holding == "ring":
             self._ring.end()
+        if "before" in (self.holding, what) and self._bench.before_shown != (what == "before"):
+            self._bench.blink()
         self.holding = what
         self._drag_from = None
-        self._picking = None
+        self._pick.leave()
         if what == "ring" and self._pointer is not None:
             self._ring.begin(self._pointer, self.view.zoom)
         elif what == "pick" and self._pointer is not None:
-            self._pick(self._pointer)
+            self._pick.move(self._pointer)
         cursors = {"move": Qt.CursorShape.OpenHandCursor, "ring": Qt.CursorShape.SizeAllCursor}
         resting = Qt.CursorShape.CrossCursor if self.task is None else self.task.cursor
         self.setCursor(cursors.get(what or "", resting))
@@ -315,10 +316,10 @@ class Easel(QWidget):
     def _tablet_other(self, event: QTabletEvent) -> bool:
         """Barrel button and held keys with the pen; Qt repeats as mouse events what is not accepted."""
         if event.type() == QEvent.Type.TabletPress and pressed_for_pick_up(event):
-            self._pick(event.position())
+            self._pick.move(event.position())
             return True
-        if event.type() == QEvent.Type.TabletRelease and self._picking is not None:
-            self._take_pick()
+        if event.type() == QEvent.Type.TabletRelease and self._pick.shown:
+            self._pick.take()
             return True
         return event.type() == QEvent.Type.TabletMove and self.holding is None
 
@@ -331,7 +332,7 @@ class Easel(QWidget):
             self._drag_from = event.position()
             self._turning = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
         elif pressed_for_pick_up(event) or self.holding == "pick":
-            self._pick(event.position())
+            self._pick.move(event.position())
         elif self.task is not None:
             if event.button() == Qt.MouseButton.LeftButton:
                 self._task_down = True
@@ -349,8 +350,8 @@ class Easel(QWidget):
             self.update()
         elif self._drag_from is not None:
             self._move_view(event.position())
-        elif self._picking is not None or self.holding == "pick":
-            self._pick(event.position())
+        elif self._pick.shown or self.holding == "pick":
+            self._pick.move(event.position())
         elif self.task is not None:
             self.task.move(self._press_of(event), down=self._task_down)
         elif self._pen is not None:
@@ -360,8 +361,8 @@ class Easel(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._drag_from = None
-        if self._picking is not None:
-            self._take_pick()
+        if self._pick.shown:
+            self._pick.take()
         elif self.task is not None:
             if self._task_down and event.button() == Qt.MouseButton.LeftButton:
                 self._task_down = False
@@ -399,7 +400,7 @@ class Easel(QWidget):
         self.named.emit(part.name if part is not None else "ground")
 
     def _tip_area(self, point: QPointF) -> QRect:
-        reach = 46 if self._picking is not None else self._bench.brush.size_px * self.view.zoom / 2 + 4
+        reach = self._bench.brush.size_px * self.view.zoom / 2 + 4
         return QRectF(point.x() - reach, point.y() - reach, 2 * reach, 2 * reach).toAlignedRect()
 
     def _move_view(self, position: QPointF) -> None:
@@ -414,20 +415,12 @@ class Easel(QWidget):
         self._drag_from = position
         self._view_changed()
 
-    def _pick(self, position: QPointF) -> None:
+    def _found(self, position: QPointF) -> tuple[float, float, float] | None:
         canvas = self.canvas_point(position)
-        found = self._bench.pick_up(canvas.x(), canvas.y())
-        self._picking = found or self._picking
-        self.update(self._tip_area(position))
-
-    def _take_pick(self) -> None:
-        if self._picking is not None:
-            self._bench.set_colour(self._picking)
-        self._picking = None
-        self.update()
+        return self._bench.pick_up(canvas.x(), canvas.y())
 
     def letting_go(self) -> None:
         """A held key was let go: picking up takes the colour that the ring shows."""
         if self.holding == "pick":
-            self._take_pick()
+            self._pick.take()
         self.hold(None)

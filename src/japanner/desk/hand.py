@@ -8,8 +8,8 @@ from typing import Any
 
 from PySide6.QtCore import QObject, Signal
 
-from japanner.color import lab
-from japanner.color.value import with_value
+from japanner.color import lab, oklab
+from japanner.color.value import srgb_from_value
 from japanner.errors import InputError
 from japanner.stroke.brush import LARGEST_PX, SMALLEST_PX, Brush
 from japanner.stroke.practice_pen import PracticePenSettings
@@ -20,6 +20,8 @@ __all__ = ["Colour", "Hand"]
 Colour = tuple[float, float, float]
 FIFTH_ROOT_OF_2 = 2 ** (1 / 5)
 MOST_RECENT = 16
+GREY = 0.004
+MOST_CHROMA = 0.5
 
 
 class Hand(QObject):
@@ -39,6 +41,8 @@ class Hand(QObject):
         self.wiping = False
         self.colour: Colour = (0.52, 0.43, 0.33)
         self.former_colour: Colour = (0.9, 0.86, 0.8)
+        self._hue, self._chroma = 0.0, 0.0  # OKLab, of the colour that was chosen, whatever its value has become
+        self.set_colour(self.colour)
         self.practice_pen = PracticePenSettings()
         self.recent: list[Colour] = []  # the colours last painted with, newest first
 
@@ -92,10 +96,16 @@ class Hand(QObject):
 
     def set_colour(self, colour: Sequence[float]) -> None:
         r, g, b = (min(max(float(c), 0.0), 1.0) for c in colour)
-        if self.colour != (r, g, b):
-            self.former_colour = self.colour
-        self.colour = (r, g, b)
+        self._hold_colour((r, g, b))
+        _, self._chroma, hue = (float(v) for v in oklab.oklch_from_srgb(self.colour))
+        if self._chroma > GREY:  # a grey has no hue: the last one stays
+            self._hue = hue
         self.colour_changed.emit()
+
+    def _hold_colour(self, colour: Colour) -> None:
+        if self.colour != colour:
+            self.former_colour = self.colour
+        self.colour = colour
 
     def remember_colour(self) -> None:
         """The colour in hand has been painted with."""
@@ -107,5 +117,17 @@ class Hand(QObject):
         return float(lab.lightness_from_srgb(self.colour))
 
     def set_value(self, value: float) -> None:
-        """Move the colour to L* `value`; hue and chroma stay as far as the gamut allows."""
-        self.set_colour(with_value(self.colour, min(max(value, 0.0), 100.0)))
+        """Move the colour to L* `value`; hue and chroma stay as far as the gamut allows.
+
+        What the gamut takes is not lost for good: on the way back, the chroma that was chosen comes back.
+        """
+        value, chroma = min(max(value, 0.0), 100.0), min(self._chroma, MOST_CHROMA)
+        self._hold_colour(srgb_from_value(value, chroma, self._hue))
+        self.colour_changed.emit()
+
+    @property
+    def chroma_lost(self) -> float:
+        """Share 0..1 of the chosen OKLab chroma that the gamut does not hold at this value."""
+        if self._chroma <= GREY:
+            return 0.0
+        return max(1 - float(oklab.oklch_from_srgb(self.colour)[1]) / self._chroma, 0.0)

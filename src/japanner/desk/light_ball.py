@@ -7,15 +7,17 @@ import math
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from japanner.color.srgb import decode, encode
+from japanner.color.temperature import COOLEST_K, WARMEST_K
 from japanner.color.value import with_value
+from japanner.desk.fader import Fader
 from japanner.desk.theme import font, theme
 from japanner.desk.workbench import Workbench
 from japanner.painting.operations import SetLight
 
-__all__ = ["LightBall", "angles_from_ball", "ball_from_angles"]
+__all__ = ["LightBall", "LightPanel", "angles_from_ball", "ball_from_angles"]
 
 SIDE = 76
 AMBIENT, BOUNCE = 0.10, 0.14
@@ -74,7 +76,7 @@ class LightBall(QWidget):
         if self._dragging is not None:
             up, right = self._dragging
             self._dragging = None
-            self._bench.apply(SetLight(round(up, 1), round(right, 1)))
+            self._bench.apply(SetLight(round(up, 1), round(right, 1), self._bench.painting.light.kelvin))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {
@@ -90,7 +92,7 @@ class LightBall(QWidget):
         light = self._bench.painting.light
         up = min(max(light.up_deg + step[0], -90), 90)
         right = min(max(light.right_deg + step[1], -90), 90)
-        self._bench.apply(SetLight(up, right))
+        self._bench.apply(SetLight(up, right, light.kelvin))
 
     def _drag(self, position: QPointF) -> None:
         disc = self._disc()
@@ -132,6 +134,33 @@ class LightBall(QWidget):
         if key != self._key:
             self._key, self._image = key, _ball_image(direction, colour)
         return self._image
+
+
+class LightPanel(QWidget):
+    """The ball, and the colour of the key light."""
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self._kelvin = Fader("key colour", WARMEST_K, COOLEST_K, unit=" K", logarithmic=True)
+        self._kelvin.setToolTip("Colour temperature: a candle 1900 K, a lamp 2900 K, noon 5500 K, open shade 8000 K")
+        self._kelvin.settled.connect(self._set)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        column.addWidget(LightBall(workbench))
+        column.addWidget(self._kelvin)
+        for signal in (workbench.changed, workbench.opened):
+            signal.connect(self._refresh)
+        self._refresh()
+
+    def _set(self, kelvin: float) -> None:
+        light = self._bench.painting.light
+        if round(kelvin) != round(light.kelvin):
+            self._bench.apply(SetLight(light.up_deg, light.right_deg, float(round(kelvin))))
+
+    def _refresh(self, *_: object) -> None:
+        self._kelvin.set_value(self._bench.painting.light.kelvin)
 
 
 def _direction(up_deg: float, right_deg: float) -> tuple[float, float, float]:

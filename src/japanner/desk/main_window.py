@@ -6,8 +6,8 @@ import time
 from collections.abc import Callable
 from functools import partial
 
-from PySide6.QtCore import QEvent, QObject, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence
+from PySide6.QtCore import QEvent, QObject, QPoint, QPointF, Qt, QTimer
+from PySide6.QtGui import QAction, QCloseEvent, QCursor, QDragEnterEvent, QDropEvent, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
     QHBoxLayout,
@@ -30,8 +30,10 @@ from japanner.desk.commands import MENUS, Command
 from japanner.desk.easel import Easel
 from japanner.desk.files_desk import FilesDesk
 from japanner.desk.find_command import FindCommand
-from japanner.desk.light_ball import LightBall
+from japanner.desk.grid_keeper import GridKeeper
+from japanner.desk.light_ball import LightPanel
 from japanner.desk.parts_panel import PartsPanel
+from japanner.desk.pick_ring import PickRing
 from japanner.desk.reference_board import ReferenceBoard
 from japanner.desk.second_look import SecondLook, SecondWindow
 from japanner.desk.section import Section, hairline
@@ -52,7 +54,13 @@ from japanner.painting.working_order import users_trouble
 __all__ = ["MainWindow"]
 
 TOLD_MS = 9000
-HELD_KEYS = {Qt.Key.Key_Space: "move", Qt.Key.Key_A: "pick", Qt.Key.Key_F: "ring", Qt.Key.Key_S: "squint"}
+HELD_KEYS = {
+    Qt.Key.Key_Space: "move",
+    Qt.Key.Key_A: "pick",
+    Qt.Key.Key_F: "ring",
+    Qt.Key.Key_S: "squint",
+    Qt.Key.Key_C: "before",
+}
 
 
 class MainWindow(QMainWindow):
@@ -62,7 +70,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.bench = Workbench(new_document(1200, 900), self)
         self.files = FilesDesk(self.bench, self)
-        self.clipboard = Clipboard(self.bench, self)
+        self.clipboard, self.grids = Clipboard(self.bench, self), GridKeeper(self.bench, self)
         self.easel = Easel(self.bench)
         self.roll, self.parts = BrushRoll(self.bench), PartsPanel(self.bench)
         self.task_line, self.tasks = TaskLine(), Tasks(self.bench, self.easel)
@@ -72,6 +80,8 @@ class MainWindow(QMainWindow):
         self.second_look = SecondLook(self.bench)
         self._refreshers: list[Callable[[], None]] = []
         self.actions_by_text: dict[str, QAction] = {}
+        self.submenus: dict[tuple[str, str], QMenu] = {}
+        self._ring: PickRing | None = None  # the one that A has put up beside the easel
         self._pages = QStackedWidget()
         self._pages.addWidget(self.start)
         self._pages.addWidget(self._bench_page())
@@ -155,7 +165,7 @@ class MainWindow(QMainWindow):
         free.setToolTip("The second look in a window of its own, for a second screen")
         free.clicked.connect(self.show_second_window)
         column.addWidget(Section("SECOND LOOK", self.second_look, free))
-        column.addWidget(Section("LIGHT", LightBall(self.bench)))
+        column.addWidget(Section("LIGHT", LightPanel(self.bench)))
         column.addWidget(Section("COLOUR IN HAND", ColourPanel(self.bench)))
         column.addWidget(self._stroke_section)
         column.addWidget(Section("PRACTICE PEN", PracticePenPanel(self.bench)))
@@ -174,8 +184,12 @@ class MainWindow(QMainWindow):
         outer.addWidget(scroll)
         return panel
 
+    def _open_grid_menu(self, at: QPoint) -> None:
+        self.submenus["Part", "Mixing grid"].popup(at)
+
     def _connect(self) -> None:
         bench, files, start = self.bench, self.files, self.start
+        self.parts.grid_menu_wanted.connect(self._open_grid_menu)
         self.easel.pointed.connect(self.rail.set_under)
         self.easel.named.connect(self.rail.set_name)
         self.easel.task_changed.connect(self._on_task)
@@ -296,7 +310,7 @@ class MainWindow(QMainWindow):
     def _make_menus(self, commands: list[Command]) -> None:
         bar = self.menuBar()
         menus = {name: bar.addMenu(name) for name in MENUS}
-        submenus: dict[tuple[str, str], QMenu] = {}
+        submenus = self.submenus
         groups: dict[str, str] = {}
         for command in commands:
             menu = menus[command.menu]
@@ -338,6 +352,8 @@ class MainWindow(QMainWindow):
             action.setChecked(command.checked())
         if command.ready is not None:
             action.setEnabled(command.ready())
+        if command.words is not None:
+            action.setText(command.words())
 
     def find_command(self) -> None:
         for refresh in self._refreshers:
@@ -377,7 +393,7 @@ class MainWindow(QMainWindow):
         return super().eventFilter(watched, event)
 
     def _held(self, event: QKeyEvent) -> bool:
-        """Space, A and F act while they are down; digits in between belong to the stroke ring."""
+        """Space, A, F, S and C act while they are down; digits in between belong to the stroke ring."""
         key, kind = Qt.Key(event.key()), event.type()
         if kind == QEvent.Type.ShortcutOverride and self._digit(event) is not None and self.easel.holding == "ring":
             event.accept()
@@ -389,13 +405,31 @@ class MainWindow(QMainWindow):
                 return True
             if key in HELD_KEYS and plain:
                 if not event.isAutoRepeat():
-                    self.easel.hold(HELD_KEYS[key])
+                    self._hold(HELD_KEYS[key])
                 return True
         elif kind == QEvent.Type.KeyRelease and key in HELD_KEYS:
-            if not event.isAutoRepeat() and self.easel.holding == HELD_KEYS[key]:
-                self.easel.letting_go()
+            if not event.isAutoRepeat():
+                self._let_go(HELD_KEYS[key])
             return True
         return False
+
+    def _hold(self, what: str) -> None:
+        """A key that is held acts where the pointer is: colours can be picked up beside the easel, too."""
+        if what == "pick":
+            widget, at = QApplication.widgetAt(QCursor.pos()), QCursor.pos()
+            ring = getattr(widget, "pick", None)
+            if widget is not None and isinstance(ring, PickRing):
+                self._ring = ring
+                ring.move(QPointF(widget.mapFromGlobal(at)))
+                return
+        self.easel.hold(what)
+
+    def _let_go(self, what: str) -> None:
+        if self._ring is not None and what == "pick":
+            self._ring.take()
+            self._ring = None
+        elif self.easel.holding == what:
+            self.easel.letting_go()
 
     @staticmethod
     def _digit(event: QKeyEvent) -> int | None:

@@ -8,10 +8,10 @@ from PySide6.QtWidgets import QToolTip, QWidget
 
 from japanner.desk.theme import font, theme
 from japanner.desk.workbench import Workbench
-from japanner.painting.mixing_grid import Colour, cells, local_colour, undertones
-from japanner.painting.model import DEFAULT_SCALE, STEP_NAMES
+from japanner.painting.kept_grid import Row
+from japanner.painting.mixing_grid import Colour, mixing_grid
+from japanner.painting.model import STEP_NAMES
 from japanner.painting.operations import SetPart
-from japanner.raster.tiles import Raster
 
 __all__ = ["MixingGrid"]
 
@@ -23,54 +23,34 @@ NEAR = 0.004
 class MixingGrid(QWidget):
     """Click a cell to paint with it; the right button puts the colour in hand there, the middle one takes it back.
 
-    Until the part has a flat, the grid is made from the colour in hand.
+    Until the part has a flat, the grid is worked out from the colour in hand.
     """
 
     def __init__(self, workbench: Workbench) -> None:
         super().__init__()
         self._bench = workbench
-        self._local: tuple[Raster, Colour | None] | None = None
+        self._rows: tuple[Row, ...] = ()
         self.setAccessibleName("Mixing grid")
         for signal in (workbench.colour_changed, workbench.active_changed, workbench.changed, workbench.opened):
             signal.connect(self._renew)
         self._renew()
 
-    def colours(self) -> list[list[Colour]]:
+    def colours(self) -> list[tuple[Colour, ...]]:
         """The cells by undertone and step, with those that the painter has set."""
-        part = self._bench.part
-        if part is None:
-            return [list(cells(self._bench.colour, self._bench.painting.ground, "plain", DEFAULT_SCALE)[0])]
-        local = self._local_colour() or self._bench.colour
-        grid = [list(row) for row in cells(local, self._bench.painting.ground, part.material, part.scale)]
-        for row, step, r, g, b in part.mixed:
-            if row < len(grid):
-                grid[row][step] = (r, g, b)
-        return grid
+        return [colours for _, colours in self._rows]
 
     def cell(self, row: int, step: int) -> QRectF:
         """Where a cell lies."""
         width = (self.width() - 4 * GAP) / 5
         return QRectF(step * (width + GAP), row * (CELL_HEIGHT + GAP) + 1, width, CELL_HEIGHT)
 
-    def _local_colour(self) -> Colour | None:
-        """The mean of the part's flat, made anew only when the flat has changed."""
-        part = self._bench.part
-        if part is None or not part.flats:
-            return None
-        pixels = part.flats[0].pixels
-        if self._local is None or self._local[0] is not pixels:
-            self._local = (pixels, local_colour(self._bench.painting, part))
-        return self._local[1]
-
     def _renew(self, *_: object) -> None:
-        part = self._bench.part
-        rows = len(undertones(part.material)) if part else 1
-        self.setFixedHeight(rows * (CELL_HEIGHT + GAP) + FOOT)
-        self._grid = self.colours()
+        self._rows = mixing_grid(self._bench.painting, self._bench.part, self._bench.colour)
+        self.setFixedHeight(len(self._rows) * (CELL_HEIGHT + GAP) + FOOT)
         self.update()
 
     def _at(self, at: QPoint) -> tuple[int, int] | None:
-        for row in range(len(self._grid)):
+        for row in range(len(self._rows)):
             for step in range(5):
                 if self.cell(row, step).adjusted(-1, -1, 1, 1).contains(at):
                     return row, step
@@ -82,7 +62,7 @@ class MixingGrid(QWidget):
             return
         row, step = found
         if event.button() == Qt.MouseButton.LeftButton:
-            self._bench.set_colour(self._grid[row][step])
+            self._bench.set_colour(self._rows[row][1][step])
         elif part is not None:
             kept = [one for one in part.mixed if one[:2] != (row, step)]
             if event.button() == Qt.MouseButton.RightButton:
@@ -93,8 +73,8 @@ class MixingGrid(QWidget):
         if isinstance(event, QHelpEvent) and event.type() == QHelpEvent.Type.ToolTip:
             found, part = self._at(event.pos()), self._bench.part
             if found is not None:
-                name = undertones(part.material if part else "plain")[found[0]].name
-                text = f"{name}, {STEP_NAMES[found[1]]}: click to paint with it; right button sets, middle takes back"
+                text = f"{self._rows[found[0]][0]}, {STEP_NAMES[found[1]]}: click to paint with it"
+                text += "" if part is None else "; right button sets, middle takes back"
                 QToolTip.showText(event.globalPos(), text, self)
                 return True
         return super().event(event)  # type: ignore[arg-type]
@@ -103,7 +83,7 @@ class MixingGrid(QWidget):
         painter, part = QPainter(self), self._bench.part
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         own = {one[:2] for one in part.mixed} if part else set()
-        for row, colours in enumerate(self._grid):
+        for row, (_, colours) in enumerate(self._rows):
             for step, colour in enumerate(colours):
                 near = max(abs(a - b) for a, b in zip(colour, self._bench.colour, strict=True)) < NEAR
                 painter.setBrush(QColor.fromRgbF(*colour))
@@ -113,6 +93,6 @@ class MixingGrid(QWidget):
         painter.setFont(font(10))
         painter.setPen(theme["quiet"])
         for step, name in enumerate(STEP_NAMES):
-            cell = self.cell(len(self._grid), step)
+            cell = self.cell(len(self._rows), step)
             words = QRectF(cell.x() - 4, cell.y() - 2, cell.width() + 8, 14)
             painter.drawText(words, Qt.AlignmentFlag.AlignCenter, SHORT.get(name, name))

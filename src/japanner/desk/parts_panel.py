@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QInputDialog, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
@@ -13,6 +13,7 @@ from japanner.desk.card import Card
 from japanner.desk.fader import Fader
 from japanner.desk.mixing_grid import MixingGrid
 from japanner.desk.section import Section, clear
+from japanner.desk.smear_pad import SmearPad
 from japanner.desk.theme import font, theme
 from japanner.desk.thumbnails import draw_part
 from japanner.desk.workbench import Workbench
@@ -91,8 +92,18 @@ class _Card(Card):
         menu.exec(event.globalPos())
 
 
+def _aside(text: str, tip: str) -> QPushButton:
+    """A button beside the heading of a section."""
+    button = QPushButton(text)
+    button.setObjectName("plain")
+    button.setToolTip(tip)
+    return button
+
+
 class PartsPanel(QWidget):
     """The left column."""
+
+    grid_menu_wanted = Signal(QPoint)  # where on the screen
 
     def __init__(self, workbench: Workbench) -> None:
         super().__init__()
@@ -108,9 +119,7 @@ class PartsPanel(QWidget):
         scroll.setWidget(self._cards)
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        add = QPushButton("+ part")
-        add.setObjectName("plain")
-        add.setToolTip("Add a part in front; choose its material")
+        add = _aside("+ part", "Add a part in front; choose its material")
         add.clicked.connect(lambda: self.ask_for_part(add))
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 2, 0, 4)
@@ -122,7 +131,14 @@ class PartsPanel(QWidget):
         self._strength.moved.connect(self._try_strength)
         self._strength.settled.connect(self._set_strength)
         column.addWidget(Section("PART", self._strength))
-        column.addWidget(Section("MIXING GRID", MixingGrid(workbench)))
+        more = _aside("keep, take…", "Keep the grid, take another, say what surrounds the part")
+        more.clicked.connect(lambda: self.grid_menu_wanted.emit(more.mapToGlobal(QPoint(0, more.height()))))
+        self._grid_section = Section("MIXING GRID", MixingGrid(workbench), more)
+        column.addWidget(self._grid_section)
+        self.pad = SmearPad(workbench)
+        clean = _aside("clean", "Begin with an empty pad")
+        clean.clicked.connect(self.pad.clean)
+        column.addWidget(Section("SMEAR PAD", self.pad, clean))
         workbench.opened.connect(self._rebuild)
         workbench.changed.connect(self._on_changed)
         workbench.active_changed.connect(self._on_changed)
@@ -195,6 +211,7 @@ class PartsPanel(QWidget):
 
     def _show_strength(self) -> None:
         part = self.bench.part
+        self._grid_section.set_title("MIXING GRID" if part is None or part.grid is None else part.grid.name.upper())
         self._strength.setEnabled(part is not None)
         self._strength.set_value(part.strength * 100 if part else 100)
 

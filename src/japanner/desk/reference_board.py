@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
+import math
+
+import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QContextMenuEvent, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
+from japanner.desk.hand import Colour
+from japanner.desk.pick_ring import PickRing
 from japanner.desk.section import clear
 from japanner.desk.theme import font, theme
 from japanner.desk.workbench import Workbench
 from japanner.painting.model import Pinned
-from japanner.painting.operations import UnpinPicture
+from japanner.painting.operations import SetPart, UnpinPicture
+from japanner.painting.picking import mean_colour
 from japanner.raster.codec import as_8_bit, decoded
 
 __all__ = ["ReferenceBoard"]
@@ -25,11 +31,14 @@ class _Picture(QWidget):
     def __init__(self, bench: Workbench, index: int, pinned: Pinned) -> None:
         super().__init__()
         self._bench, self._index, self._name = bench, index, pinned.name
-        pixels = as_8_bit(decoded(pinned.data)).transpose(1, 2, 0).copy()
+        self._pixels = as_8_bit(decoded(pinned.data))
+        pixels = self._pixels.transpose(1, 2, 0).copy()
         height, width, _ = pixels.shape
         self._image = QImage(pixels.data, width, height, width * 4, QImage.Format.Format_RGBA8888).copy()
         self._zoom, self._middle = 1.0, QPointF(width / 2, height / 2)
         self._drag: QPointF | None = None
+        self.pick = PickRing(bench, self, self._found)
+        self.setMouseTracking(True)
         self.setFixedHeight(HEIGHT)
         self.setAccessibleName(f"Reference {pinned.name}")
         self.setToolTip(f"{pinned.name}: wheel zooms, drag moves, right button or A picks up a colour")
@@ -55,6 +64,8 @@ class _Picture(QWidget):
         painter.setFont(font(10))
         painter.setPen(theme["quiet"])
         painter.drawText(QRectF(5, self.height() - 17, self.width() - 10, 14), Qt.AlignmentFlag.AlignLeft, self._name)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.pick.draw(painter)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         before = self._to_image(event.position())
@@ -67,13 +78,13 @@ class _Picture(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if event.button() == Qt.MouseButton.RightButton:
-            self._pick(event.position())
+            self.pick.move(event.position())
         else:
             self._drag = event.position()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if event.buttons() & Qt.MouseButton.RightButton:
-            self._pick(event.position())
+        if self.pick.shown:
+            self.pick.move(event.position())
         elif self._drag is not None:
             self._middle -= (event.position() - self._drag) / self._scale()
             self._drag = event.position()
@@ -81,9 +92,12 @@ class _Picture(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._drag = None
+        if event.button() == Qt.MouseButton.RightButton:
+            self.pick.take()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         menu = QMenu(self)
+        menu.addAction("Surroundings of the part from this picture", self._surround)
         menu.addAction("Take off the board", lambda: self._bench.apply(UnpinPicture(self._index)))
         menu.exec(event.globalPosition().toPoint())
 
@@ -91,11 +105,24 @@ class _Picture(QWidget):
         if event.reason() == QContextMenuEvent.Reason.Keyboard:
             self._bench.apply(UnpinPicture(self._index))
 
-    def _pick(self, at: QPointF) -> None:
-        where = self._to_image(at)
-        if self._image.rect().contains(where.toPoint()):
-            colour = self._image.pixelColor(where.toPoint())
-            self._bench.set_colour((colour.redF(), colour.greenF(), colour.blueF()))
+    def _found(self, at: QPointF) -> Colour | None:
+        """The mean of as many px of the picture as are set for picking up."""
+        where, side = self._to_image(at), self._bench.pick_side
+        x, y = math.floor(where.x()), math.floor(where.y())
+        if not (0 <= x < self._image.width() and 0 <= y < self._image.height()):
+            return None
+        top, left = max(y - side // 2, 0), max(x - side // 2, 0)
+        return self._mean(slice(top, y - side // 2 + side), slice(left, x - side // 2 + side))
+
+    def _mean(self, rows: slice, columns: slice) -> Colour | None:
+        straight = self._pixels[:, rows, columns].astype(np.float64) / 255
+        return mean_colour(np.concatenate((straight[:3] * straight[3], straight[3:])))
+
+    def _surround(self) -> None:
+        """Give the part worked on this picture's mean as the colour of what surrounds it."""
+        part, colour = self._bench.part, self._mean(slice(None, None, 4), slice(None, None, 4))
+        if part is not None and colour is not None:
+            self._bench.apply(SetPart(part.uid, {"around": list(colour)}))
 
 
 class ReferenceBoard(QWidget):

@@ -9,9 +9,9 @@ from PySide6.QtCore import QRectF, QSignalBlocker
 from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
-from japanner.color import oklab
+from japanner.color import lab
 from japanner.color.srgb import hex_from_srgb, srgb_from_hex
-from japanner.color.value import TONES, srgb_from_value
+from japanner.color.value import TONES, srgb_from_lch
 from japanner.desk.colour_field import ColourField
 from japanner.desk.fader import NAME_WIDTH, Fader
 from japanner.desk.theme import theme
@@ -21,6 +21,9 @@ from japanner.stroke.brush import AIMS, LARGEST_PX, NUDGE_WAYS, PICK_FROM, SMALL
 from japanner.stroke.practice_pen import PRESSURE_FROM
 
 __all__ = ["ColourPanel", "PracticePenPanel", "StrokePanel"]
+
+# C*: sRGB holds none above 134, its blue; below GREY a colour has no hue to show.
+MOST_CHROMA, GREY = 134.0, 1.0
 
 
 class _Choice(QWidget):
@@ -177,6 +180,14 @@ def _value_words(value: float) -> str:
     return f"L* {value:.0f}"
 
 
+def _chroma_words(value: float) -> str:
+    return f"C* {value:.0f}"
+
+
+def _hue_words(value: float) -> str:
+    return f"h {value:.0f}°"
+
+
 def _edge_words(value: float) -> str:
     word = "hard" if value < 15 else "firm" if value < 50 else "soft"
     return f"{word} {value:.0f} %"
@@ -205,11 +216,11 @@ class ColourPanel(QWidget):
         self._bench = workbench
         self._hue = 60.0
         self._value = Fader("value", 0, 100, digits=0, words=_value_words)
-        self._chroma = Fader("chroma", 0, 0.32, digits=3)
-        self._hue_fader = Fader("hue", 0, 360, unit="°")
+        self._chroma = Fader("chroma", 0, MOST_CHROMA, words=_chroma_words)
+        self._hue_fader = Fader("hue", 0, 360, words=_hue_words)
         self._value.setToolTip("L*: hue and chroma stay as far as the gamut allows (E and D lift and lower by a step)")
-        self._chroma.setToolTip("Strength of colour (OKLab chroma)")
-        self._hue_fader.setToolTip("Hue (OKLab, degrees)")
+        self._chroma.setToolTip("C*, strength of colour; what no screen shows at this value is brought in")
+        self._hue_fader.setToolTip("h, hue in degrees: 0 red, 90 yellow, 180 green, 270 blue")
         for fader in (self._value, self._chroma, self._hue_fader):
             fader.moved.connect(self._moved)
         self._code = QLineEdit()
@@ -235,8 +246,8 @@ class ColourPanel(QWidget):
         self._refresh()
 
     def _refresh(self) -> None:
-        _, chroma, hue = (float(x) for x in oklab.oklch_from_srgb(self._bench.colour))
-        if chroma > 0.004:  # a grey has no hue: the fader keeps the last one
+        _, chroma, hue = (float(x) for x in lab.lch_from_srgb(self._bench.colour))
+        if chroma > GREY:  # a grey has no hue: the fader keeps the last one
             self._hue = hue
         if not any(fader.hasFocus() for fader in (self._chroma, self._hue_fader)):
             self._chroma.set_value(chroma)
@@ -246,7 +257,7 @@ class ColourPanel(QWidget):
         self._swatch.update()
 
     def _moved(self, _: float) -> None:
-        self._bench.set_colour(srgb_from_value(self._value.value, self._chroma.value, self._hue_fader.value))
+        self._bench.set_colour(srgb_from_lch(self._value.value, self._chroma.value, self._hue_fader.value))
 
     def _typed(self) -> None:
         try:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import contextlib
+from concurrent.futures import Future, ThreadPoolExecutor
 from functools import cache
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt, QTimer
-from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from japanner.color import lab
@@ -15,28 +17,34 @@ from japanner.desk.workbench import Workbench
 from japanner.painting.looks import grey_code
 from japanner.painting.model import STEP_NAMES
 from japanner.painting.operations import SetPart
-from japanner.review.separation import Separation, separation
-from japanner.review.values import BINS, ValueHistograms, value_histograms
+from japanner.review.gauge import EMPTY, Figures, Gauge
+from japanner.review.separation import Separation
+from japanner.review.values import BINS, ValueHistograms
 
 __all__ = ["ValueRail"]
 
 LEFT, RIGHT = 98, 168
 RAMP_TOP, RAMP_HEIGHT = 23, 17
-# Histograms are read from a picture of about this width.
-SAMPLE_WIDTH = 1100
-SETTLE_MS = 120
+# Histograms are read from a picture of about this width, while a stroke is painted from a smaller one.
+SAMPLE_WIDTH, FOLLOW_WIDTH = 1100, 600
+FOLLOW_MS, SETTLE_MS = 60, 120
 GRAB_PX = 5
 CLIPPED_FROM = 0.01
+# From this share on it is said how much chroma the gamut takes.
+TOLD_FROM = 0.02
+WORKER = ThreadPoolExecutor(1, "rail")
 
 
 class ValueRail(QWidget):
     """Click the ramp to set the brush's value; drag a red mark to move a step of the part."""
 
+    measured = Signal(object)  # Figures, from beside
+
     def __init__(self, workbench: Workbench) -> None:
         super().__init__()
         self._bench = workbench
         self._under: tuple[float, float, float] | None = None
-        self._histograms = ValueHistograms(np.zeros(BINS), np.zeros(BINS))
+        self._histograms = EMPTY
         self._separation: Separation | None = None
         self._name = ""
         self._dragged: int | None = None
@@ -46,14 +54,23 @@ class ValueRail(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Value rail")
         self.setToolTip("Click the ramp to set the brush's value; drag a red mark to move a step of the part")
-        self._timer = QTimer(self)
-        self._timer.setSingleShot(True)
-        self._timer.setInterval(SETTLE_MS)
-        self._timer.timeout.connect(self.measure)
-        for signal in (workbench.shown, workbench.active_changed, workbench.opened, workbench.changed):
+        self._gauge = Gauge()
+        self._still: QPixmap | None = None
+        self._follow, self._settle = (self._timer(ms) for ms in (FOLLOW_MS, SETTLE_MS))
+        self._follow.timeout.connect(lambda: self._measure_beside(FOLLOW_WIDTH))
+        self._settle.timeout.connect(lambda: self._measure_beside(SAMPLE_WIDTH))
+        self.measured.connect(self._show)
+        workbench.shown.connect(self._follow_stroke)
+        for signal in (workbench.active_changed, workbench.opened, workbench.changed, workbench.look_changed):
             signal.connect(self._later)
         workbench.colour_changed.connect(self.update)
         self._later()
+
+    def _timer(self, ms: int) -> QTimer:
+        timer = QTimer(self)
+        timer.setSingleShot(True)
+        timer.setInterval(ms)
+        return timer
 
     def set_under(self, colour: tuple[float, float, float] | None) -> None:
         """The colour under the pointer."""
@@ -73,23 +90,58 @@ class ValueRail(QWidget):
         return self._separation
 
     def measure(self) -> None:
-        """Count the values of the part and of the ground around it."""
-        part, levels = self._bench.part, self._bench.picture.levels
+        """Count the values of the part and of the ground around it, now."""
+        self._follow.stop()
+        self._settle.stop()
+        part = self._bench.part
         if part is None:
-            self._histograms, self._separation = ValueHistograms(np.zeros(BINS), np.zeros(BINS)), None
+            self._show((EMPTY, None))
         else:
-            level = next((i for i, one in enumerate(levels) if one.shape[1] <= SAMPLE_WIDTH), len(levels) - 1)
-            self._histograms = value_histograms(levels[level], part, level)
-            self._separation = separation(levels[level], part, level)
-        self.update()
+            self._show(self._gauge.figures(part, *self._bench.picture.level_for(SAMPLE_WIDTH)))
+
+    def _measure_beside(self, width: int) -> None:
+        """Measure beside the hand, in a picture about `width` px wide; the figures show when they are there."""
+        part = self._bench.part
+        if part is None:
+            self._show((EMPTY, None))
+            return
+        level, pixels = self._bench.picture.level_for(width)
+        WORKER.submit(self._gauge.figures, part, level, pixels.copy()).add_done_callback(self._tell)
+
+    def _tell(self, done: Future[Figures]) -> None:
+        with contextlib.suppress(RuntimeError):  # the window is gone
+            self.measured.emit(done.result())
+
+    def _show(self, figures: Figures) -> None:
+        self._histograms, self._separation = figures
+        self._redraw()
 
     @property
     def histograms(self) -> ValueHistograms:
         return self._histograms
 
     def _later(self, *_: object) -> None:
-        self._timer.start()
+        self._settle.start()
+        self._redraw()
+
+    def _follow_stroke(self, *_: object) -> None:
+        """Measure soon, and once more when the picture rests."""
+        if not self._follow.isActive():
+            self._follow.start()
+        self._settle.start()
+
+    def _redraw(self) -> None:
+        """What does not move with the pointer has changed, too."""
+        self._still = None
         self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._redraw()
+
+    def changeEvent(self, event: QEvent) -> None:
+        if event.type() == QEvent.Type.StyleChange:
+            self._redraw()
+        super().changeEvent(event)
 
     # --- geometry -------------------------------------------------------------------------------------
 
@@ -123,7 +175,7 @@ class ValueRail(QWidget):
             low = self._scale[self._dragged - 1] + 1 if self._dragged else 0.0
             high = self._scale[self._dragged + 1] - 1 if self._dragged < 4 else 100.0
             self._scale[self._dragged] = round(min(max(self._value_at(event.position().x()), low), high), 1)
-            self.update()
+            self._redraw()
         elif event.buttons() & Qt.MouseButton.LeftButton and self._ramp().top() - 22 < event.position().y():
             self._bench.set_value(self._value_at(event.position().x()))
 
@@ -132,6 +184,7 @@ class ValueRail(QWidget):
         if self._dragged is not None and part is not None and tuple(self._scale) != part.scale:
             self._bench.apply(SetPart(part.uid, {"scale": list(self._scale)}))
         self._dragged = None
+        self._redraw()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         step = {Qt.Key.Key_Left: -1.0, Qt.Key.Key_Right: 1.0}.get(Qt.Key(event.key()))
@@ -144,18 +197,31 @@ class ValueRail(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
-        painter.fillRect(self.rect(), theme["panel"])
+        if self._still is None:
+            self._still = self._draw_still()
+        painter.drawPixmap(0, 0, self._still)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._draw_labels(painter)
-        self._draw_histograms(painter)
-        painter.drawImage(self._ramp(), _ramp_image())
-        self._draw_steps(painter)
         self._draw_pointers(painter)
         self._draw_figures(painter)
         if self.hasFocus():
             painter.setPen(QPen(theme["gold"], 1))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(self._ramp())
+
+    def _draw_still(self) -> QPixmap:
+        """Everything that does not follow the pointer: it moves some hundred times a second."""
+        ratio = self.devicePixelRatioF()
+        still = QPixmap(self.size() * ratio)
+        still.setDevicePixelRatio(ratio)
+        still.fill(theme["panel"])
+        painter = QPainter(still)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._draw_labels(painter)
+        self._draw_histograms(painter)
+        painter.drawImage(self._ramp(), _ramp_image())
+        self._draw_steps(painter)
+        painter.end()
+        return still
 
     def _draw_labels(self, painter: QPainter) -> None:
         painter.setFont(font(11, bold=True))
@@ -175,12 +241,18 @@ class ValueRail(QWidget):
             self._warn_of_clipping(painter, shares, base, sign)
             self._draw_percentiles(painter, shares, base, sign)
             peak = float(shares.max())
-            for index in np.nonzero(shares)[0] if peak > 0 else ():
-                # The square root lets small shares be seen beside a peak.
-                height = max(room * float(np.sqrt(shares[index] / peak)), 1.0)
-                x = ramp.left() + index * width
-                top = base - height if sign < 0 else base
-                painter.fillRect(QRectF(x, top, max(width - 1.5, 1), height), colour)
+            # The square root lets small shares be seen beside a peak.
+            heights = np.maximum(room * np.sqrt(shares / max(peak, 1e-9)), 1.0)
+            bars = [
+                QRectF(ramp.left() + i * width, base - heights[i] * (sign < 0), max(width - 1.5, 1), heights[i])
+                for i in np.flatnonzero(shares)
+            ]
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour)
+            # On whole pixels: smooth edges cost three times as much, and blur the bars.
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+            painter.drawRects(bars)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
 
     def _draw_percentiles(self, painter: QPainter, shares: np.ndarray, base: float, sign: int) -> None:
         """A line from where two hundredths lie below to where two hundredths lie above."""
@@ -222,6 +294,8 @@ class ValueRail(QWidget):
         """What stands at the right end: the brush, what is under the pointer, and the part against the ground."""
         brush = lab.lch_from_srgb(self._bench.colour)
         lines = [f"brush  L* {brush[0]:.0f}   C* {brush[1]:.0f}", ""]
+        if self._bench.chroma_lost >= TOLD_FROM:
+            lines[0] += f"  (−{self._bench.chroma_lost * 100:.0f} %)"
         if self._under is not None:
             under = float(lab.lightness_from_srgb(self._under))
             lines[1] = f"under  L* {under:.0f}  ({brush[0] - under:+.0f})  {self._name}"

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QInputDialog, QMessageBox
 from japanner import __version__
 from japanner.desk.commands import Command
 from japanner.desk.keys_view import KeysView
+from japanner.desk.moments import LAST_CHANGE, LAST_SAVE, MOST_KEPT
 from japanner.desk.task_commands import task_commands
 from japanner.desk.theme import THEMES, theme
 from japanner.painting.looks import EVEN_STEPS, LOOKS, SQUINTS
@@ -98,7 +99,8 @@ def _edit(window: MainWindow) -> list[Command]:
     return [
         Command("Edit", "Undo", bench.undo, ("Ctrl+Z",), ready=lambda: bench.document.undo_words is not None),
         Command("Edit", "Redo", bench.redo, ("Ctrl+Shift+Z",), ready=lambda: bench.document.redo_words is not None),
-        Command("Edit", "Before the last change, and back", bench.blink, ("B",), "Blink between before and after",
+        Command("Edit", "Before and back", bench.blink, ("B",),
+                "Blink between now and the moment to compare with: before the last change, if no other is chosen",
                 checked=lambda: bench.before_shown),
         Command("Edit", "Cut", window.clipboard.cut, ("Ctrl+X",), "What the frisket lets through, or the whole layer",
                 group="a2"),
@@ -167,6 +169,7 @@ def _part(window: MainWindow) -> list[Command]:
                 ready=there),
         Command("Part", "Value scale from the flat", parts.propose_scale, group="b", ready=there,
                 tip="Five steps for its value, material and light"),
+        *_mixing_grid(window),
         Command("Part", "Duplicate part", _on(current, lambda part: bench.apply(DuplicatePart(part.uid))), group="b",
                 ready=there),
         Command("Part", "Flatten part", _on(current, lambda part: bench.carry_out(FlattenPart(part.uid))),
@@ -174,6 +177,40 @@ def _part(window: MainWindow) -> list[Command]:
         Command("Part", "Delete part", _on(current, lambda part: bench.apply(DeletePart(part.uid))), group="d",
                 ready=there),
     ]  # fmt: skip
+
+
+def _mixing_grid(window: MainWindow) -> list[Command]:
+    keeper = window.grids
+
+    def command(text: str, run: Callable[[], object], tip: str = "") -> Command:
+        return Command("Part", text, run, tip=tip, submenu="Mixing grid", group="b",
+                       ready=lambda: window.bench.part is not None)  # fmt: skip
+
+    return [
+        command("Keep it under a name…", keeper.keep, "In the painting; it no longer follows the flat"),
+        command("Write it to a file…", keeper.save, "To take into other paintings"),
+        command("Take it from a file…", keeper.open, "With the value scale that it was mixed for"),
+        command("Take it from another part…", keeper.from_other_part),
+        command("Work it out anew", keeper.work_out, "From the flat, the light and the surroundings"),
+        command("Surroundings from around the part", partial(keeper.surround, "picture"), "What shows there"),
+        command("Surroundings from the hand", partial(keeper.surround, "hand"), "The colour in hand"),
+        command("Surroundings as the ground", partial(keeper.surround, "ground")),
+    ]
+
+
+def _compare_with(window: MainWindow) -> list[Command]:
+    bench = window.bench
+
+    def command(what: str | int, text: str) -> Command:
+        return Command(
+            "Look", text, partial(bench.compare_with, what), submenu="Compare with", group="b",
+            checked=lambda: bench.moments.chosen == what,
+            ready=lambda: isinstance(what, str) or what < len(bench.moments.kept),
+            words=lambda: bench.moments.name_of(what).capitalize(),
+        )  # fmt: skip
+
+    kept = [command(index, f"Kept moment {index + 1}") for index in range(MOST_KEPT)]
+    return [command(LAST_CHANGE, "The last change"), command(LAST_SAVE, "The last save"), *kept]
 
 
 def _step_part(window: MainWindow, shift: int) -> None:
@@ -336,6 +373,8 @@ def _look(window: MainWindow) -> list[Command]:
                 "The part worked on, on the ground", group="b", checked=lambda: bench.part_alone),
         Command("Look", "Outlines of parts", lambda: bench.set_view(outlines_shown=not bench.outlines_shown),
                 ("Shift+I",), group="b", checked=lambda: bench.outlines_shown),
+        Command("Look", "Keep this moment", bench.keep_moment, ("Shift+B",), "To compare with it later", group="b"),
+        *_compare_with(window),
         Command("Look", "Next look", bench.next_look, ("V",), group="a"),
         Command("Look", "Sketch on top", lambda: bench.show_sketch_on_top(not bench.picture.sketch_on_top), ("Y",),
                 "Sketches once more over everything, light on dark and dark on light", group="b",
@@ -363,6 +402,8 @@ HELD = (
     ("Space, drag", "move the easel; with Shift turn it"),
     ("wheel", "zoom at the pointer"),
     ("A, right button, barrel button", "pick up a colour"),
+    ("S", "squint"),
+    ("C", "before, as long as it is held"),
     ("F, drag", "stroke ring: size and strength; digits set strength"),
 )
 

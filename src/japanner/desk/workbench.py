@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import time
-from collections import ChainMap
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
@@ -13,6 +12,8 @@ from PySide6.QtCore import QObject, Signal
 
 from japanner.desk.hand import Hand
 from japanner.desk.journal_keeper import JournalKeeper
+from japanner.desk.live_stroke import LiveStroke
+from japanner.desk.moments import LAST_SAVE, Moments
 from japanner.desk.settings import remember_recent
 from japanner.desk.trial import Triable, Trial
 from japanner.desk.worker import Jobs
@@ -21,13 +22,12 @@ from japanner.painting.document import Document
 from japanner.painting.frisket import silhouette_sheet
 from japanner.painting.looks import LOOKS, even_scale, nearest_step
 from japanner.painting.model import DEFAULT_SCALE, Layer, Painting, Part
-from japanner.painting.operations import Change, Operation, Stroke, Target, begin_stroke
+from japanner.painting.operations import Change, Operation, Target
 from japanner.painting.picking import picked
 from japanner.painting.picture import Picture
 from japanner.raster.geometry import Rect
 from japanner.raster.parallel import watched
-from japanner.raster.tiles import Raster, Sheet
-from japanner.stroke.engine import StrokeInProgress
+from japanner.raster.tiles import Sheet
 
 __all__ = ["Workbench"]
 
@@ -78,9 +78,8 @@ class Workbench(Hand):
         self._silhouettes: tuple[tuple[object, ...], list[Sheet]] = ((), [])
         self.guides_shown = True
         self.before_shown = False
-        self._stroke: StrokeInProgress | None = None
-        self._stroke_areas: list[Rect] = []
-        self._stroke_wipes = False
+        self.moments = Moments()
+        self._stroke: LiveStroke | None = None
         self._preview: Painting | None = None
         self._choose_first_layer()
 
@@ -103,6 +102,7 @@ class Workbench(Hand):
         self._saved_painting = document.painting if saved else replace(document.painting)
         self._stroke = self._preview = self.trial = None
         self.before_shown = False
+        self.moments.forget()
         self._choose_first_layer()
         self.picture = Picture(document.painting, self.picture.sketch_on_top)
         self.opened.emit()
@@ -191,18 +191,39 @@ class Workbench(Hand):
         self.tried.emit()
 
     def blink(self) -> None:
-        """Show the painting as it was before the last change; again to come back."""
-        former = self.document.former
+        """Show the painting as it was at the moment chosen to compare with; again to come back."""
+        former = self._former()
         if former is None or self._stroke is not None:
-            self.told.emit("There is no change to compare with yet.")
+            self.told.emit("There is nothing to compare with yet.")
             return
-        painting, change = former
+        painting, areas = former
         if (painting.width, painting.height) != (self.painting.width, self.painting.height):
-            self.told.emit("The canvas had another size before; undo to see it.")
+            self.told.emit("The canvas had another size then; undo to see it.")
             return
         self.before_shown = not self.before_shown
-        areas = list(change.areas) or [self.painting.rect]
         self._renew(painting if self.before_shown else self.painting, areas)
+        self.look_changed.emit()
+
+    def _former(self) -> tuple[Painting, list[Rect]] | None:
+        """The painting to compare with, and where it may differ."""
+        chosen, whole = self.moments.chosen, [self.painting.rect]
+        if chosen == LAST_SAVE:
+            return self._saved_painting, whole
+        if isinstance(chosen, int):
+            return self.moments.kept[chosen].painting, whole
+        former = self.document.former
+        return None if former is None else (former[0], list(former[1].areas) or whole)
+
+    def keep_moment(self) -> None:
+        """Keep the painting as it is now to compare with later."""
+        self.moments.keep(time.strftime("%H:%M:%S"), self.painting)
+        self.told.emit("This moment is kept: B compares with it. Look › Compare with chooses others.")
+
+    def compare_with(self, what: str | int) -> None:
+        """Choose what `blink` shows: LAST_CHANGE, LAST_SAVE or the index of a kept moment."""
+        if self.before_shown:
+            self.blink()
+        self.moments.chosen = what
         self.look_changed.emit()
 
     def _show_present(self) -> None:
@@ -432,22 +453,16 @@ class Workbench(Hand):
         if not layer.shown or (self.part is not None and not self.part.shown):
             self.told.emit(f"{layer.name} is hidden; show it to paint on it.")
             return False
-        self._stroke_wipes = wipe or self.wiping
+        wipes = wipe or self.wiping
         target = Target.of(self.painting, layer.uid, self.on)
-        base = target.pixels
-        if self._stroke_wipes and target.limit.hold_edges:
+        if wipes and target.limit.hold_edges:
             self.told.emit(f"{layer.name} holds its edges, so nothing can be wiped off it.")
             return False
-        if self.brush.kind in CHANGES_PAINT and not self._stroke_wipes and not base.tiles:
+        if self.brush.kind in CHANGES_PAINT and not wipes and not target.pixels.tiles:
             self.told.emit(f"{layer.name} is empty: {self.brush.kind} changes paint that is there.")
             return False
-        self._stroke = begin_stroke(
-            self.painting, layer.uid, self.brush, self.colour, wipe=self._stroke_wipes, on=self.on
-        )
-        # The painting as it looks meanwhile: the stroke's tiles lie before those of the layer.
-        live = Raster(base.width, base.height, ChainMap(self._stroke.tiles, dict(base.tiles)))
-        self._preview = target.with_pixels(live)
-        self._stroke_areas = []
+        self._stroke = LiveStroke(self.painting, layer.uid, self.brush, self.colour, wipe=wipes, on=self.on)
+        self._preview = self._stroke.preview
         self.continue_stroke(samples)
         return True
 
@@ -457,31 +472,28 @@ class Workbench(Hand):
 
     def end_stroke(self) -> None:
         """Lift the brush: the stroke becomes one operation."""
-        stroke, self_layer = self._stroke, self.active_layer
-        if stroke is None or self_layer is None:
+        stroke = self._stroke
+        if stroke is None:
             return
         self._show_stroke(stroke.finish())
         self._stroke = self._preview = None
-        if not stroke.samples or not stroke.tiles:
+        outcome = stroke.outcome()
+        if outcome is None:
             return
-        rows = tuple(tuple(sample) for sample in stroke.samples)
-        colour = stroke.colour if stroke.brush.pick_up else self.colour
-        if colour != self.colour:
-            self.set_colour(colour)
-        if stroke.brush.kind == "lay" and not self._stroke_wipes:
+        if stroke.colour != self.colour:
+            self.set_colour(stroke.colour)
+        if stroke.brush.kind == "lay" and not stroke.wipes:
             self.remember_colour()
-        operation = Stroke(self_layer, stroke.brush.to_record(), colour, rows, wipe=self._stroke_wipes, on=self.on)
-        painting, change = operation.finished(self.painting, stroke, self._stroke_areas)
-        self._commit(operation, painting, change)
-        self.changed.emit(change)
+        self._commit(*outcome)
+        self.changed.emit(outcome[2])
 
     def cancel_stroke(self) -> None:
         """Give the stroke up."""
         if self._stroke is not None:
+            areas = self._stroke.areas
             self._stroke = self._preview = None
-            self._renew(self.painting, self._stroke_areas)
+            self._renew(self.painting, areas)
 
     def _show_stroke(self, areas: list[Rect]) -> None:
         if areas and self._preview is not None:
-            self._stroke_areas += areas
             self._renew(self._preview, areas)

@@ -17,6 +17,7 @@ from japanner.files import png
 from japanner.files.container import Container
 from japanner.files.ora_write import FORMAT
 from japanner.painting.head_guide import HeadGuide
+from japanner.painting.kept_grid import grid_from_record
 from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Light, Mask, Painting, Part, Pinned
 from japanner.raster import accumulate
 from japanner.raster.geometry import Key, Rect
@@ -94,6 +95,10 @@ def _part(painting: Painting, record: dict[str, Any], container: Container, name
     values = {**record, "scale": tuple(record["scale"])}
     if "mixed" in values:
         values["mixed"] = tuple(tuple(cell) for cell in values["mixed"])
+    if "grid" in values:
+        values["grid"] = grid_from_record(values["grid"])
+    if "around" in values:
+        values["around"] = tuple(values["around"])
     if "guide" in values:
         values["guide"] = HeadGuide(**values["guide"])
     layers = tuple(WORKERS.map(layer, values.pop("layers")))

@@ -229,6 +229,8 @@ def _state(painting: Painting, places: dict[int, dict[str, Any]]) -> dict[str, A
             "scale": list(part.scale),
             **({"guide": asdict(part.guide)} if part.guide else {}),
             **({"mixed": [list(cell) for cell in part.mixed]} if part.mixed else {}),
+            **({"grid": part.grid.to_record()} if part.grid else {}),
+            **({"around": list(part.around)} if part.around else {}),
             "layers": [_layer_state(layer, places[layer.uid]) for layer in part.layers],
         }
         for part in painting.parts
@@ -241,7 +243,7 @@ def _state(painting: Painting, places: dict[int, dict[str, Any]]) -> dict[str, A
         "ppi": painting.ppi,
         "title": painting.title,
         "ground": list(painting.ground),
-        "light": {"up_deg": painting.light.up_deg, "right_deg": painting.light.right_deg},
+        "light": asdict(painting.light),
         "next_uid": painting.next_uid,
         "parts": parts,
     }

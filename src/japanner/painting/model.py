@@ -8,8 +8,10 @@ from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
 from japanner import checks
+from japanner.color.temperature import COOLEST_K, WARMEST_K
 from japanner.errors import InputError
 from japanner.painting.head_guide import HeadGuide
+from japanner.painting.kept_grid import KeptGrid
 from japanner.raster.field import Warp
 from japanner.raster.geometry import Rect
 from japanner.raster.modes import MODES
@@ -59,14 +61,16 @@ LARGEST_AREA_PX: Final = 200_000_000
 
 @dataclass(frozen=True)
 class Light:
-    """The key light: degrees above the horizon (-90..90) and to the right of the viewer (-180..180)."""
+    """The key light: degrees above the horizon (-90..90) and to the right of the viewer (-180..180); colour in K."""
 
     up_deg: float = 48.0
     right_deg: float = -40.0
+    kelvin: float = 4300.0
 
     def __post_init__(self) -> None:
         checks.number("up_deg", self.up_deg, -90, 90)
         checks.number("right_deg", self.right_deg, -180, 180)
+        checks.number("kelvin", self.kelvin, WARMEST_K, COOLEST_K)
 
     @property
     def direction(self) -> tuple[float, float, float]:
@@ -145,7 +149,9 @@ class Part:
     """One piece of the subject, of one material; its layers stand from first to last.
 
     scale: the five value steps, L* of accent, shadow, halftone, light and highlight. guide: lines to sketch over.
-    mixed: cells of the mixing grid that the painter has set: undertone, step, encoded colour.
+    mixed: cells of the mixing grid that the painter has set: undertone, step, encoded colour. grid: the mixing grid
+    kept for this part; None while it is worked out. around: encoded colour of what surrounds the part; None: as the
+    ground.
     """
 
     uid: int
@@ -157,6 +163,8 @@ class Part:
     scale: tuple[float, float, float, float, float] = DEFAULT_SCALE
     guide: HeadGuide | None = None
     mixed: tuple[tuple[int, int, float, float, float], ...] = ()
+    grid: KeptGrid | None = None
+    around: tuple[float, float, float] | None = None
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 80)
@@ -170,6 +178,8 @@ class Part:
             checks.integer("undertone", row, 0, 20)
             checks.integer("step", step, 0, 4)
             checked_colour(colour)
+        if self.around is not None:
+            checked_colour(self.around)
 
     def in_place(self, place: str) -> tuple[Layer, ...]:
         return tuple(layer for layer in self.layers if layer.place == place)

@@ -56,6 +56,11 @@ class Picture:
         for key, local in todo.items():
             self._halve(local.moved(key[1] * TILE, key[0] * TILE))
 
+    def level_for(self, width: int) -> tuple[int, NDArray[np.uint32]]:
+        """The finest level at most `width` px wide, or the coarsest: how often it is halved, and its pixels."""
+        index = next((i for i, one in enumerate(self.levels) if one.shape[1] <= width), len(self.levels) - 1)
+        return index, self.levels[index]
+
     def value_at(self, x: int, y: int) -> tuple[float, float, float] | None:
         """Encoded colour 0..1 under a canvas pixel, None outside."""
         if not (0 <= x < self.painting.width and 0 <= y < self.painting.height):

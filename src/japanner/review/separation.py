@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Final
+from typing import Any, Final
 
 import cv2
 import numpy as np
@@ -11,8 +11,7 @@ from numpy.typing import NDArray
 
 from japanner.color import lab
 from japanner.color.difference import ciede2000
-from japanner.painting.model import Part
-from japanner.review.values import silhouette_mask
+from japanner.review.region import Region, encoded, region_of_mask
 
 __all__ = ["CLEAR_FROM", "CLOSE_FROM", "Separation", "separation", "separation_of"]
 
@@ -21,9 +20,6 @@ CLEAR_FROM: Final = 10.0
 CLOSE_FROM: Final = 4.0
 # Below this local difference of L* an edge is lost.
 LOST_BELOW: Final = 5.0
-# Width of either band as a share of the picture's longer side: 8 px of 2000.
-BAND: Final = 0.004
-NARROWEST_PX: Final = 3
 
 
 @dataclass(frozen=True)
@@ -45,38 +41,37 @@ class Separation:
         return "clear" if apart >= CLEAR_FROM else "close" if apart >= CLOSE_FROM else "lost"
 
 
-def separation(pixels: NDArray[np.uint32], part: Part, level: int) -> Separation | None:
-    """Of 0xffRRGGBB `pixels`, the picture halved `level` times; None where the part has no edge in it."""
-    mask: NDArray[np.bool_] = silhouette_mask(part, pixels.shape, level) > 127
-    if not mask.any() or mask.all():
+def separation(pixels: NDArray[np.uint32], region: Region) -> Separation | None:
+    """Of 0xffRRGGBB `pixels` (h, w); None where the part has no edge in the picture."""
+    if not region.has_edge:
         return None
-    rows, columns = np.flatnonzero(mask.any(axis=1)), np.flatnonzero(mask.any(axis=0))
-    width = max(round(BAND * max(pixels.shape)), NARROWEST_PX)
-    top, left = max(rows[0] - 2 * width, 0), max(columns[0] - 2 * width, 0)
-    piece = (slice(top, rows[-1] + 2 * width + 1), slice(left, columns[-1] + 2 * width + 1))
-    codes = pixels[piece]
-    channels = np.stack([codes >> shift & 255 for shift in (16, 8, 0)], axis=-1).astype(np.float32) / np.float32(255)
-    return separation_of(lab.lab_from_srgb(channels), mask[piece], width)
+    piece = pixels[region.piece]
+    inside, outside = (lab.lab_from_srgb(encoded(piece[band])) for band in (region.inside, region.outside))
+    return _of_bands(inside, outside, region)
 
 
 def separation_of(colours: NDArray[np.floating], mask: NDArray[np.bool_], width_px: int) -> Separation | None:
     """Of Lab `colours` (h, w, 3) and a silhouette (h, w), with bands `width_px` wide; None without an edge."""
-    inside = cv2.distanceTransform(mask.astype(np.uint8), cv2.DIST_L2, 5)
-    outside = cv2.distanceTransform((~mask).astype(np.uint8), cv2.DIST_L2, 5)
-    near = ((inside > 0) & (inside <= width_px), (outside > 0) & (outside <= width_px))
-    if not (near[0].any() and near[1].any()):
+    region = region_of_mask(np.where(mask, np.uint8(255), np.uint8(0)), width_px)
+    if not region.has_edge:
         return None
-    means = [colours[band].mean(axis=0, dtype=np.float64) for band in near]
-    apart = _local(colours[..., 0], near[0], width_px) - _local(colours[..., 0], near[1], width_px)
-    edge = near[0] & (inside < 1.5)
-    lost = float((np.abs(apart[edge]) < LOST_BELOW).mean()) if edge.any() else 0.0
+    piece = colours[region.piece]
+    return _of_bands(piece[region.inside], piece[region.outside], region)
+
+
+def _of_bands(inside: NDArray[Any], outside: NDArray[Any], region: Region) -> Separation:
+    """Of the Lab colours (n, 3) of either band."""
+    means = [band.mean(axis=0, dtype=np.float64) for band in (inside, outside)]
+    apart = _local(inside[:, 0], region.inside, region) - _local(outside[:, 0], region.outside, region)
+    lost = float((np.abs(apart[region.edge]) < LOST_BELOW).mean()) if region.edge.any() else 0.0
     return Separation(float(means[0][0] - means[1][0]), float(ciede2000(means[0], means[1])), lost)
 
 
-def _local(values: NDArray[np.floating], band: NDArray[np.bool_], width_px: int) -> NDArray[np.float32]:
-    """The mean of a band's values in a box about every pixel."""
-    size = (2 * width_px + 1, 2 * width_px + 1)
-    weight = band.astype(np.float32)
-    total = cv2.boxFilter(np.ascontiguousarray(values * weight, np.float32), -1, size, normalize=False)
+def _local(values: NDArray[Any], band: NDArray[np.bool_], region: Region) -> NDArray[np.float32]:
+    """The mean of a band's values in a box about every pixel of the piece."""
+    size = (2 * region.width_px + 1,) * 2
+    weight, laid = band.astype(np.float32), np.zeros(band.shape, np.float32)
+    laid[band] = values
+    total = cv2.boxFilter(laid, -1, size, normalize=False)
     result: NDArray[np.float32] = total / np.maximum(cv2.boxFilter(weight, -1, size, normalize=False), 1e-6)
     return result

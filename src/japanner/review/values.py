@@ -5,19 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Final
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner.color import lab
-from japanner.painting.model import Part
-from japanner.raster.geometry import TILE
+from japanner.color import lab, srgb
+from japanner.review.region import Region, encoded
 
-__all__ = ["BINS", "ValueHistograms", "silhouette_mask", "value_histograms"]
+__all__ = ["BINS", "ValueHistograms", "surroundings", "value_histograms"]
 
 BINS: Final = 101
-# The ground next to a part: a band around the silhouette of this share of the picture's longer side.
-BAND: Final = 0.03
 
 
 @dataclass(frozen=True, eq=False)
@@ -28,33 +24,25 @@ class ValueHistograms:
     ground: NDArray[np.float64]
 
 
-def value_histograms(pixels: NDArray[np.uint32], part: Part, level: int) -> ValueHistograms:
-    """Histograms over 0xffRRGGBB `pixels`, the picture halved `level` times, around the part's silhouette."""
-    mask = silhouette_mask(part, pixels.shape, level)
-    reach = max(round(BAND * max(pixels.shape)), 2)
-    element = cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (2 * reach + 1, 2 * reach + 1))
-    ring = (cv2.dilate(mask, element) > 0) & (mask == 0)
-    return ValueHistograms(_histogram(pixels[mask > 127]), _histogram(pixels[ring]))
+def value_histograms(pixels: NDArray[np.uint32], region: Region) -> ValueHistograms:
+    """Histograms over 0xffRRGGBB `pixels` (h, w)."""
+    flat = pixels.reshape(-1)
+    return ValueHistograms(_histogram(flat[region.part]), _histogram(flat[region.ground]))
 
 
-def silhouette_mask(part: Part, shape: tuple[int, ...], level: int) -> NDArray[np.uint8]:
-    """Coverage 0..255 of the part's flats at a halved size, sampled at pixel corners."""
-    step = 1 << level
-    mask = np.zeros(shape[:2], np.uint8)
-    side = TILE // step
-    for layer in part.flats:
-        for (row, column), tile in layer.pixels.tiles.items():
-            y, x = row * side, column * side
-            target = mask[y : y + side, x : x + side]
-            sample = (tile[3, ::step, ::step] >> 8).astype(np.uint8)[: target.shape[0], : target.shape[1]]
-            np.maximum(target, sample, out=target)
-    return mask
+def surroundings(pixels: NDArray[np.uint32], region: Region) -> tuple[float, float, float] | None:
+    """The encoded mean colour, in linear light, of the ground next to a part; None where there is none."""
+    around = pixels.reshape(-1)[region.ground]
+    if around.size == 0:
+        return None
+    light = srgb.decode(encoded(around)).mean(axis=0, dtype=np.float64)
+    r, g, b = (float(c) for c in srgb.encode(light))
+    return r, g, b
 
 
 def _histogram(pixels: NDArray[np.uint32]) -> NDArray[np.float64]:
     if pixels.size == 0:
         return np.zeros(BINS)
-    channels = np.stack([pixels >> shift & 255 for shift in (16, 8, 0)], axis=-1).astype(np.float32) / np.float32(255)
-    values = np.rint(lab.lightness_from_srgb(channels)).astype(np.int64)
+    values = np.rint(lab.lightness_from_srgb(encoded(pixels))).astype(np.int64)
     shares: NDArray[np.float64] = np.bincount(values.ravel(), minlength=BINS)[:BINS] / values.size
     return shares

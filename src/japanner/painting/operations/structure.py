@@ -8,10 +8,12 @@ from typing import Any, ClassVar
 from japanner import checks
 from japanner.errors import InputError
 from japanner.painting.head_guide import HeadGuide
+from japanner.painting.kept_grid import grid_from_record
 from japanner.painting.model import Layer, Light, Painting, Part
 from japanner.painting.operations.base import Change, affected, areas_of, inserted, only
 from japanner.raster.neutral import neutral_raster
 from japanner.raster.tiles import Raster
+from japanner.stroke.engine import checked_colour
 
 __all__ = [
     "AddLayer",
@@ -89,18 +91,19 @@ class MovePart:
 
 @dataclass(frozen=True)
 class SetPart:
-    """Change name, material, strength, shown, scale or mixed (cells of the mixing grid) of a part."""
+    """Change name, material, strength, shown, scale, mixed (cells of the mixing grid), grid or around of a part."""
 
     op: ClassVar[str] = "set part"
     part: int
     changes: dict[str, Any] = field(default_factory=dict)
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
-        changes = only(self.changes, ("name", "material", "strength", "shown", "scale", "mixed"))
+        changes = only(self.changes, ("name", "material", "strength", "shown", "scale", "mixed", "grid", "around"))
+        for name, read in (("mixed", _cells), ("grid", grid_from_record), ("around", checked_colour)):
+            if changes.get(name) is not None:
+                changes[name] = read(changes[name])
         if "scale" in changes:
             changes["scale"] = tuple(float(v) for v in checks.in_range("scale", changes["scale"], 0, 100))
-        if "mixed" in changes:
-            changes["mixed"] = _cells(changes["mixed"])
         part = painting.part(self.part)
         areas = areas_of(part.layers) if {"strength", "shown"} & set(changes) else ()
         words = f"{', '.join(changes)} of part {part.name}"
@@ -217,14 +220,15 @@ class SetLayer:
 
 @dataclass(frozen=True)
 class SetLight:
-    """Turn the key light."""
+    """Turn the key light, or give it another colour temperature."""
 
     op: ClassVar[str] = "set light"
     up_deg: float
     right_deg: float
+    kelvin: float = Light.kelvin
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
-        return replace(painting, light=Light(self.up_deg, self.right_deg)), Change("key light")
+        return replace(painting, light=Light(self.up_deg, self.right_deg, self.kelvin)), Change("key light")
 
 
 @dataclass(frozen=True)
