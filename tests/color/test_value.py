@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from japanner.color import lab, oklab, srgb
-from japanner.color.value import TONES, exposed, srgb_from_value, tone_weight, with_value
+from japanner.color.value import TONES, exposed, srgb_from_lch, srgb_from_value, tone_weight, with_value
 from japanner.errors import InputError
 
 
@@ -81,3 +81,24 @@ def test_a_value_out_of_range_is_named(value):
 def test_an_unknown_tone_is_named():
     with pytest.raises(InputError, match="tone: expected one of all, shadows"):
         tone_weight("mids", 50)
+
+
+@given(st.floats(2, 98), st.floats(0, 134), st.floats(0, 360))
+def test_typed_numbers_give_their_value_and_as_much_chroma_as_fits(value, chroma, hue):
+    made = srgb_from_lch(value, chroma, hue)
+    got = lab.lch_from_srgb(made)
+    assert got[0] == pytest.approx(value, abs=0.02)
+    inside = lab.srgb_from_lab((value, chroma * np.cos(np.radians(hue)), chroma * np.sin(np.radians(hue))))
+    if ((inside >= 0) & (inside <= 1)).all():
+        assert made == pytest.approx(tuple(inside), abs=2e-3)
+    else:
+        assert got[1] < chroma + 12  # a constant OKLab hue is not quite a constant CIE one
+
+
+# A red of the gamut and one beyond it: the OKLab hue holds within a degree (Ottosson 2020 for the space).
+@pytest.mark.parametrize("hue", range(0, 360, 30))
+def test_what_is_out_of_gamut_keeps_its_hue(hue):
+    wanted = lab.xyz_from_lab((60.0, 130 * np.cos(np.radians(hue)), 130 * np.sin(np.radians(hue))))
+    a, b = oklab.oklab_from_xyz(wanted)[1:]
+    got = float(oklab.oklch_from_srgb(srgb_from_lch(60.0, 130.0, hue))[2])
+    assert abs((got - np.degrees(np.arctan2(b, a)) + 180) % 360 - 180) < 1

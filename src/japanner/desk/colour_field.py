@@ -62,12 +62,14 @@ class ColourField(QWidget):
         bench = self._bench
         scale = bench.part.scale if bench.part is not None else DEFAULT_SCALE
         near = nearest_step(scale, bench.value)
+        painter.save()
         for _, colours in mixing_grid(bench.painting, bench.part, bench.colour):
             for step, colour in enumerate(colours):
                 at, reach = self.place_of(colour), 3.0 if step == near else 1.2
                 painter.setPen(QPen(QColor(255, 255, 255, 230), 1) if step == near else Qt.PenStyle.NoPen)
                 painter.setBrush(QColor.fromRgbF(*colour) if step == near else QColor(255, 255, 255, 130))
                 painter.drawRect(QRectF(at.x() - reach, at.y() - reach, 2 * reach, 2 * reach))
+        painter.restore()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._bench.set_colour(self.colour_at(event.position()))

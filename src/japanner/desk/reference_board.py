@@ -23,6 +23,8 @@ __all__ = ["ReferenceBoard"]
 
 HEIGHT = 132
 LARGEST_ZOOM = 16.0
+# Of larger pictures, so many rows and columns are plenty for a mean.
+LONGEST_READ_PX = 1000
 
 
 class _Picture(QWidget):
@@ -120,7 +122,8 @@ class _Picture(QWidget):
 
     def _surround(self) -> None:
         """Give the part worked on this picture's mean as the colour of what surrounds it."""
-        part, colour = self._bench.part, self._mean(slice(None, None, 4), slice(None, None, 4))
+        step = 1 + max(self._image.width(), self._image.height()) // LONGEST_READ_PX
+        part, colour = self._bench.part, self._mean(slice(None, None, step), slice(None, None, step))
         if part is not None and colour is not None:
             self._bench.apply(SetPart(part.uid, {"around": list(colour)}))
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import contextlib
 from concurrent.futures import Future, ThreadPoolExecutor
-from functools import cache
+from functools import cache, partial
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
@@ -17,7 +17,7 @@ from japanner.desk.workbench import Workbench
 from japanner.painting.looks import grey_code
 from japanner.painting.model import STEP_NAMES
 from japanner.painting.operations import SetPart
-from japanner.review.gauge import EMPTY, Figures, Gauge
+from japanner.review.gauge import NOTHING, Figures, Gauge
 from japanner.review.separation import Separation
 from japanner.review.values import BINS, ValueHistograms
 
@@ -38,14 +38,13 @@ WORKER = ThreadPoolExecutor(1, "rail")
 class ValueRail(QWidget):
     """Click the ramp to set the brush's value; drag a red mark to move a step of the part."""
 
-    measured = Signal(object)  # Figures, from beside
+    measured = Signal(int, object)  # number of the measurement, Figures; from beside
 
     def __init__(self, workbench: Workbench) -> None:
         super().__init__()
         self._bench = workbench
         self._under: tuple[float, float, float] | None = None
-        self._histograms = EMPTY
-        self._separation: Separation | None = None
+        self._histograms, self._separation = NOTHING
         self._name = ""
         self._dragged: int | None = None
         self._scale: list[float] = []
@@ -55,6 +54,7 @@ class ValueRail(QWidget):
         self.setAccessibleName("Value rail")
         self.setToolTip("Click the ramp to set the brush's value; drag a red mark to move a step of the part")
         self._gauge = Gauge()
+        self._asked, self._told = 0, 0  # measurements by number: an older one never replaces a newer one
         self._still: QPixmap | None = None
         self._follow, self._settle = (self._timer(ms) for ms in (FOLLOW_MS, SETTLE_MS))
         self._follow.timeout.connect(lambda: self._measure_beside(FOLLOW_WIDTH))
@@ -94,27 +94,30 @@ class ValueRail(QWidget):
         self._follow.stop()
         self._settle.stop()
         part = self._bench.part
-        if part is None:
-            self._show((EMPTY, None))
-        else:
-            self._show(self._gauge.figures(part, *self._bench.picture.level_for(SAMPLE_WIDTH)))
+        self._asked += 1
+        level, pixels = self._bench.picture.level_for(SAMPLE_WIDTH)
+        self._show(self._asked, NOTHING if part is None else self._gauge.figures(part, level, pixels))
 
     def _measure_beside(self, width: int) -> None:
         """Measure beside the hand, in a picture about `width` px wide; the figures show when they are there."""
         part = self._bench.part
+        self._asked += 1
         if part is None:
-            self._show((EMPTY, None))
+            self._show(self._asked, NOTHING)
             return
         level, pixels = self._bench.picture.level_for(width)
-        WORKER.submit(self._gauge.figures, part, level, pixels.copy()).add_done_callback(self._tell)
+        done = WORKER.submit(self._gauge.figures, part, level, pixels.copy())
+        done.add_done_callback(partial(self._tell, self._asked))
 
-    def _tell(self, done: Future[Figures]) -> None:
+    def _tell(self, number: int, done: Future[Figures]) -> None:
         with contextlib.suppress(RuntimeError):  # the window is gone
-            self.measured.emit(done.result())
+            self.measured.emit(number, done.result())
 
-    def _show(self, figures: Figures) -> None:
-        self._histograms, self._separation = figures
-        self._redraw()
+    def _show(self, number: int, figures: Figures) -> None:
+        if number > self._told:
+            self._told = number
+            self._histograms, self._separation = figures
+            self._redraw()
 
     @property
     def histograms(self) -> ValueHistograms:

@@ -13,11 +13,11 @@ from japanner.review.region import Region, region_of
 from japanner.review.separation import Separation, separation
 from japanner.review.values import BINS, ValueHistograms, value_histograms
 
-__all__ = ["EMPTY", "Figures", "Gauge"]
+__all__ = ["NOTHING", "Figures", "Gauge"]
 
 Figures = tuple[ValueHistograms, Separation | None]
 
-EMPTY: Final = ValueHistograms(np.zeros(BINS), np.zeros(BINS))
+NOTHING: Final[Figures] = (ValueHistograms(np.zeros(BINS), np.zeros(BINS)), None)
 MOST_KEPT: Final = 2
 
 
