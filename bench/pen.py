@@ -16,6 +16,8 @@ from bench.window import opened_window
 from japanner.desk.main_window import MainWindow
 from japanner.stroke.brush import Brush
 
+__all__ = ["a_brush", "measure", "strokes"]
+
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton
 GOALS = {100: 16.0, 500: 33.0}
 EVENTS, STROKES = 60, 4
@@ -28,7 +30,7 @@ def measure() -> list[Result]:
     for kind in ("lay", "smudge"):
         for size in (20, 100, 500):
             for zoom, words in ((None, "whole canvas"), (1.0, "one to one")):
-                took = _strokes(window, _brush(kind, size), zoom)
+                took = strokes(window, a_brush(kind, size), zoom)
                 for share in (50, 95, 99):
                     goal = GOALS.get(size) if share == 95 else None
                     name = f"pen to picture, {kind} {size} px, {words}, p{share}"
@@ -38,12 +40,15 @@ def measure() -> list[Result]:
     return results
 
 
-def _brush(kind: str, size: float) -> Brush:
+def a_brush(kind: str, size: float) -> Brush:
     return Brush("Bench", kind=kind, tip="mop" if kind == "lay" else "round", edge=0.7, size_px=size, strength=0.4)
 
 
-def _strokes(window: MainWindow, brush: Brush, zoom: float | None) -> list[float]:
-    """Milliseconds of each pen event of some strokes; each moves by about 12 px on the easel."""
+def strokes(window: MainWindow, brush: Brush, zoom: float | None, *, pace_ms: float = 0.0) -> list[float]:
+    """Milliseconds of each pen event of some strokes; each moves by about 12 px on the easel.
+
+    pace_ms: the time from event to event, if there is any left.
+    """
     bench, easel = window.bench, window.easel
     bench.brushes[bench.in_hand] = brush
     bench.brush_changed.emit()
@@ -62,6 +67,8 @@ def _strokes(window: MainWindow, brush: Brush, zoom: float | None) -> list[float
             _send(window, kind, at)
             QApplication.processEvents()
             took.append((time.perf_counter() - began) * 1e3)
+            while (time.perf_counter() - began) * 1e3 < pace_ms:
+                QApplication.processEvents()
         _send(window, QEvent.Type.TabletRelease, at)
         QApplication.processEvents()
     return took

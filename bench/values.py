@@ -5,9 +5,15 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 
+import numpy as np
+from PySide6.QtCore import QEvent, QObject
+
 from bench.large import large_painting
+from bench.pen import a_brush, strokes
 from bench.result import Result
 from bench.window import opened_window
+from japanner.desk.main_window import MainWindow
+from japanner.desk.workbench import Workbench
 from japanner.painting.looks import look
 
 
@@ -31,9 +37,47 @@ def measure() -> list[Result]:
     results.append(
         Result("second look, both", _best(lambda: [draw() for draw in views]) * 1000, "ms", 100, at_most=True)
     )
+    results += _following(window)
     bench._saved_painting = bench.painting
     window.close()
     return results
+
+
+class _Delays(QObject):
+    """How long after a change of the picture something shows it."""
+
+    def __init__(self, bench: Workbench) -> None:
+        super().__init__()
+        self._waiting: float | None = None
+        self.took: list[float] = []
+        bench.shown.connect(self._changed)
+
+    def _changed(self, _: object) -> None:
+        if self._waiting is None:
+            self._waiting = time.perf_counter()
+
+    def shown(self, *_: object) -> None:
+        if self._waiting is not None:
+            self.took.append((time.perf_counter() - self._waiting) * 1e3)
+            self._waiting = None
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if event.type() == QEvent.Type.Paint:
+            self.shown()
+        return False
+
+
+def _following(window: MainWindow) -> list[Result]:
+    """What the rail and the second look lag behind a stroke of a pen that reports every 8 ms."""
+    rail, second = _Delays(window.bench), _Delays(window.bench)
+    window.rail.measured.connect(rail.shown)
+    window.second_look.views[1].installEventFilter(second)
+    for size in (20, 100):
+        strokes(window, a_brush("lay", size), None, pace_ms=8.0)
+    return [
+        Result(f"{name} behind the pen, p95", float(np.percentile(one.took, 95)), "ms", 100, at_most=True)
+        for name, one in (("rail", rail), ("second look", second))
+    ]
 
 
 def _best(work: Callable[[], object], rounds: int = 7) -> float:

@@ -24,6 +24,7 @@ from japanner.desk.main_window import MainWindow
 from japanner.desk.move_task import MoveTask, Pose
 from japanner.painting.compositor import flattened
 from japanner.painting.document import new_document
+from japanner.painting.mixing_grid import mixing_grid
 from japanner.painting.model import Painting
 from tests.desk import tidebell
 from tests.desk.hand import Hand
@@ -57,6 +58,7 @@ def main() -> int:
     bench.set_look("steps")
     _shot(window, "steps")
     bench.set_look("values")
+    _shot(window, "values-look")
     window.easel.hold("squint")
     _shot(window, "squint")
     window.easel.hold(None)
@@ -104,8 +106,30 @@ def _flats(window: MainWindow) -> None:
     bench.set_colour(tidebell.FLATS["Head"][1])
     bench.lift(1)
     _point(window, 1000, 620)
+    window.grids.surround("picture")
+    window.parts.propose_scale()
+    _mix(hand)
     window.rail.measure()
-    _shot(window, "values")
+    _shot(window, "chooser")
+
+
+def _mix(hand: Hand) -> None:
+    """The shadow of each undertone into its light, on the smear pad, and one of them up to the highlight."""
+    bench, pad = hand.window.bench, hand.window.parts.pad
+    rows = mixing_grid(bench.painting, bench.part, bench.colour)
+    bench.take_brush_named("Round")
+    bench.set_brush(size_px=34.0, strength=1.0, edge=0.25)
+    for column, (_, colours) in enumerate(rows):
+        for y, step in ((14, 1), (62, 3)):
+            bench.set_colour(colours[step])
+            hand.drag_on(pad, [(14 + column * 38 + x, y) for x in range(0, 16, 2)])
+    bench.take_brush_named("Smudge")
+    bench.set_brush(size_px=32.0, strength=0.8)
+    for column in range(len(rows)):
+        hand.drag_on(pad, [(20 + column * 38, y) for y in range(12, 60, 3)])
+        hand.drag_on(pad, [(25 + column * 38, y) for y in range(62, 16, -3)])
+    bench.take_brush_named("Round")
+    bench.set_colour(rows[1][1][3])
 
 
 def _shot(window: MainWindow, name: str) -> None:

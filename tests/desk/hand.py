@@ -84,6 +84,16 @@ class Hand:
         screen = QPointF(self.easel.mapToGlobal(QPoint(0, 0))) + at
         self._stamped(QMouseEvent(kind, at, screen, cause, on, modifiers))
 
+    def drag_on(self, widget: QWidget, points: Sequence[Sequence[float]], button: Qt.MouseButton = LEFT) -> None:
+        """One drag over positions of a widget."""
+        for index, (x, y) in enumerate([*points, points[-1]]):
+            first, last = index == 0, index == len(points)
+            kind = QEvent.Type.MouseButtonPress if first else QEvent.Type.MouseButtonRelease
+            kind = kind if first or last else QEvent.Type.MouseMove
+            cause, down = (button if first or last else NONE), (NONE if last else button)
+            screen = QPointF(widget.mapToGlobal(QPoint(0, 0))) + QPointF(x, y)
+            self._stamped(QMouseEvent(kind, QPointF(x, y), screen, cause, down, Qt.KeyboardModifier.NoModifier), widget)
+
     def wheel(self, at: QPointF, notches: int) -> None:
         screen = QPointF(self.easel.mapToGlobal(QPoint(0, 0))) + at
         event = QWheelEvent(
@@ -92,10 +102,10 @@ class Hand:
         )  # fmt: skip
         QApplication.sendEvent(self.easel, event)
 
-    def _stamped(self, event: QMouseEvent | QTabletEvent) -> None:
+    def _stamped(self, event: QMouseEvent | QTabletEvent, widget: QWidget | None = None) -> None:
         self._time += 8
         event.setTimestamp(self._time)
-        QApplication.sendEvent(self.easel, event)
+        QApplication.sendEvent(widget or self.easel, event)
 
     # --- keys and widgets -----------------------------------------------------------------------------
 

@@ -6,8 +6,8 @@ import json
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
-from PySide6.QtGui import QCursor, QMouseEvent
+from PySide6.QtCore import QEvent, QPoint, Qt
+from PySide6.QtGui import QCursor
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
@@ -16,7 +16,7 @@ from japanner.desk.mixing_grid import MixingGrid
 from japanner.desk.moments import MOST_KEPT
 from japanner.files import png
 from japanner.painting.operations import Fill, SetPart
-from tests.desk.hand import LEFT, NONE, RIGHT
+from tests.desk.hand import RIGHT
 from tests.desk.steps import lay_flat, pump
 
 
@@ -26,18 +26,6 @@ def flat(hand):
     hand.window.bench.set_colour((0.75, 0.55, 0.45))
     lay_flat(hand)
     return hand
-
-
-def drag(widget, points, button=LEFT):
-    """One drag over positions of a widget, sent as real events."""
-    for index, (x, y) in enumerate([*points, points[-1]]):
-        first, last = index == 0, index == len(points)
-        kind = QEvent.Type.MouseButtonPress if first else QEvent.Type.MouseButtonRelease
-        kind = kind if first or last else QEvent.Type.MouseMove
-        cause, down = (button if first or last else NONE), (NONE if last else button)
-        event = QMouseEvent(kind, QPointF(x, y), QPointF(x, y), cause, down, Qt.KeyboardModifier.NoModifier)
-        event.setTimestamp(1000 + index * 8)
-        QApplication.sendEvent(widget, event)
 
 
 def seen(pad, x, y):
@@ -88,17 +76,17 @@ def test_real_brushes_mix_on_the_pad(hand):
     bench.take_brush_named("Round")
     bench.set_brush(size_px=300.0, strength=1.0, edge=0.2)
     bench.set_colour((0.9, 0.2, 0.1))
-    drag(pad, [(50, 38), (60, 38), (70, 38)])
+    hand.drag_on(pad, [(50, 38), (60, 38), (70, 38)])
     assert seen(pad, 60, 38) == pytest.approx((0.9, 0.2, 0.1), abs=0.02)
     assert seen(pad, 60, 5) == pytest.approx(bare, abs=0.01)  # a large tip is made smaller
     bench.set_colour((0.1, 0.2, 0.9))
-    drag(pad, [(120, 38), (130, 38), (140, 38)])
+    hand.drag_on(pad, [(120, 38), (130, 38), (140, 38)])
     bench.take_brush_named("Smudge")
     bench.set_brush(size_px=30.0, strength=0.9)
-    drag(pad, [(x, 38) for x in range(60, 112, 4)])
+    hand.drag_on(pad, [(x, 38) for x in range(60, 112, 4)])
     pulled = seen(pad, 96, 38)
     assert pulled[0] > bare[0] + 0.05  # red has been pulled into the grey
-    drag(pad, [(96, 38), (96, 38)], RIGHT)
+    hand.drag_on(pad, [(96, 38), (96, 38)], RIGHT)
     assert bench.colour == pytest.approx(tuple(pulled), abs=0.03)
     window.parts.pad.clean()
     assert seen(pad, 60, 38) == pytest.approx(bare, abs=1e-6)
@@ -111,14 +99,14 @@ def test_wiping_and_picking_up_on_touch_work_on_the_pad(hand):
     bench.take_brush_named("Round")
     bench.set_brush(size_px=30.0, strength=1.0, edge=0.2)
     bench.set_colour((0.9, 0.2, 0.1))
-    drag(pad, [(50, 38), (70, 38)])
+    hand.drag_on(pad, [(50, 38), (70, 38)])
     bench.set_colour((0.1, 0.9, 0.1))
     bench.set_brush(pick_up=True)
-    drag(pad, [(60, 38), (100, 38), (130, 38)])
+    hand.drag_on(pad, [(60, 38), (100, 38), (130, 38)])
     assert bench.colour == pytest.approx((0.9, 0.2, 0.1), abs=0.03)
     assert seen(pad, 120, 38)[0] > 0.8
     bench.toggle_wiping()
-    drag(pad, [(50, 38), (60, 38), (70, 38)])
+    hand.drag_on(pad, [(50, 38), (60, 38), (70, 38)])
     assert seen(pad, 60, 38) == pytest.approx(bare, abs=0.02)
 
 
@@ -147,7 +135,7 @@ def test_a_held_picks_up_from_the_pad(hand):
     bench.take_brush_named("Round")
     bench.set_brush(size_px=30.0, strength=1.0, edge=0.2)
     bench.set_colour((0.9, 0.2, 0.1))
-    drag(pad, [(50, 38), (70, 38)])
+    hand.drag_on(pad, [(50, 38), (70, 38)])
     bench.set_colour((0.2, 0.2, 0.2))
     QCursor.setPos(pad.mapToGlobal(QPoint(60, 38)))
     if QApplication.widgetAt(QCursor.pos()) is not pad:

@@ -286,6 +286,10 @@ class Easel(QWidget):
         self.setCursor(cursors.get(what or "", resting))
         self.update()
 
+    @property
+    def has_pointer(self) -> bool:
+        return self._pointer is not None
+
     def type_digit(self, digit: int) -> bool:
         """A digit typed while the stroke ring is up; False if it is not."""
         if self.holding != "ring":

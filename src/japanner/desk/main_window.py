@@ -415,7 +415,7 @@ class MainWindow(QMainWindow):
 
     def _hold(self, what: str) -> None:
         """A key that is held acts where the pointer is: colours can be picked up beside the easel, too."""
-        if what == "pick":
+        if what == "pick" and not self.easel.has_pointer:
             widget, at = QApplication.widgetAt(QCursor.pos()), QCursor.pos()
             ring = getattr(widget, "pick", None)
             if widget is not None and isinstance(ring, PickRing):

@@ -27,7 +27,7 @@ LEFT, RIGHT = 98, 168
 RAMP_TOP, RAMP_HEIGHT = 23, 17
 # Histograms are read from a picture of about this width, while a stroke is painted from a smaller one.
 SAMPLE_WIDTH, FOLLOW_WIDTH = 1100, 600
-FOLLOW_MS, SETTLE_MS = 60, 120
+FOLLOW_MS, SETTLE_MS = 50, 120
 GRAB_PX = 5
 CLIPPED_FROM = 0.01
 # From this share on it is said how much chroma the gamut takes.
