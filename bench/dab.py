@@ -14,7 +14,7 @@ from japanner.stroke.coverage import CoverageStroke, Paint
 
 SIZE = 500
 PIXELS = SIZE * SIZE / 1e6
-ROW = np.array([[300.0, 300.0, SIZE / 2, 0.5, 1.0]], np.float32)
+ROW = np.array([[300, 300, SIZE / 2, 0.5, 1, 1, 0, 1, 0, 1, 0.9, 0.5, 0.2]], np.float32)
 
 
 def measure() -> list[Result]:
@@ -34,7 +34,8 @@ def measure() -> list[Result]:
 def _ours(kind: str) -> Callable[[], object]:
     whole = np.full((4, 600, 600), 40000, np.uint16)
     brush = Brush("Mop", kind=kind, size_px=SIZE, strength=0.5)
-    stroke = CoverageStroke(Raster(600, 600).written(0, 0, whole), Paint(brush, (0.9, 0.5, 0.2)), kind)
+    base = Raster(600, 600).written(0, 0, whole)
+    stroke = CoverageStroke(base, Paint(brush, (0.9, 0.5, 0.2), base), kind)
     return partial(stroke.put, ROW)
 
 

@@ -67,9 +67,10 @@ class Script:
         *,
         wipe: bool = False,
         on: str = "paint",
+        seed: int = 0,
     ) -> None:
         """Draw one stroke on a layer, or on its mask; rows are x, y, pressure and so on, as in `PenSample`."""
-        stroke = begin_stroke(self.painting, layer, brush, colour, wipe=wipe, on=on)
+        stroke = begin_stroke(self.painting, layer, brush, colour, wipe=wipe, on=on, seed=seed)
         areas = stroke.add(_plain(rows)) + stroke.finish()
         operation = Stroke(
             layer,
@@ -77,6 +78,7 @@ class Script:
             (float(colour[0]), float(colour[1]), float(colour[2])),
             tuple(tuple(sample) for sample in stroke.samples),
             wipe=wipe,
+            seed=seed,
             on=on,
         )
         self.document.commit(operation, *operation.finished(self.painting, stroke, areas))

@@ -38,7 +38,7 @@ def test_it_has_the_parts_and_the_working_order(sheet):
     for part in sheet.painting.parts[1:]:
         assert wanted <= {layer.role for layer in part.layers}
         assert all(layer.pixels.tiles for layer in part.layers)
-    kinds = {record["brush"]["kind"] for record in sheet.document.records if record["op"] == "stroke"}
+    kinds = {record["brush"].get("kind", "lay") for record in sheet.document.records if record["op"] == "stroke"}
     assert kinds == {"lay", "smudge", "dodge", "burn"}
 
 

@@ -55,7 +55,7 @@ def paint_ball(hand: Hand) -> None:
     bench = window.bench
     take(window, "Round")
     hand.key(Qt.Key.Key_3)
-    bench.set_brush(size_px=40, pressure_size=type(bench.brush.pressure_size)())
+    bench.set_brush(size_px=40, drives=())
     for radius in np.arange(RADIUS - 20, 0, -18):
         angles = np.linspace(0, 2 * math.pi, 40)
         hand.pen([(CENTRE[0] + radius * math.cos(a), CENTRE[1] + radius * math.sin(a)) for a in angles])

@@ -10,7 +10,6 @@ from PySide6.QtCore import QPointF, Qt
 
 from japanner.color import lab
 from japanner.painting.document import begun
-from japanner.stroke.brush import Response
 from tests.desk import ball
 from tests.desk.hand import RIGHT
 from tests.paintings import rgba, same_painting
@@ -51,7 +50,7 @@ def test_a_stroke_of_the_pen_is_one_operation_with_its_pressure(hand):
 def test_the_mouse_paints_through_the_practice_pen(hand):
     bench = hand.window.bench
     ball.take(hand.window, "Round")
-    bench.set_brush(pressure_size=Response(), pressure_strength=Response())
+    bench.set_brush(drives=())
     bench.set_colour((0.9, 0.2, 0.1))
     hand.mouse([(100, 100), (200, 100)])
     assert rgba(bench.layer.pixels, 150, 100) == pytest.approx([0.9, 0.2, 0.1, 1], abs=1e-3)
@@ -133,7 +132,7 @@ def test_wild_pen_samples_do_no_harm(hand):
 def test_dodge_burn_smudge_and_wipe_change_what_is_there(hand):
     window, bench = hand.window, hand.window.bench
     ball.take(window, "Round")
-    bench.set_brush(size_px=200, pressure_size=Response())
+    bench.set_brush(size_px=200, drives=())
     set_to = 50
     ball.set_value(window, set_to)
     hand.pen([(240, 180)])

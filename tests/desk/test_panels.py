@@ -275,11 +275,11 @@ def test_the_pen_drives_what_the_faders_say(window):
     bench = window.bench
     faders = {fader.accessibleName(): fader for fader in window.right.findChildren(Fader)}
     ball.take(window, "Round")
-    before = bench.brush.pressure_size
+    before = bench.brush.drive("size")
     assert faders["size by pen"].value == pytest.approx(before.amount * 100)
     faders["size by pen"].moved.emit(25.0)
-    assert bench.brush.pressure_size.amount == pytest.approx(0.25)
-    assert bench.brush.pressure_size.gamma == before.gamma
+    assert bench.brush.drive("size").amount == pytest.approx(0.25)
+    assert bench.brush.drive("size").gamma == before.gamma
 
 
 def test_the_practice_pen_can_be_set(window, hand):

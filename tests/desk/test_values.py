@@ -13,7 +13,6 @@ from japanner.desk.colour_field import ColourField
 from japanner.files import png
 from japanner.painting.looks import EVEN_STEPS, even_scale, look, squinted
 from japanner.painting.operations import Fill, SetFrisket
-from japanner.stroke.brush import Response
 from tests.desk.hand import RIGHT
 
 
@@ -134,7 +133,7 @@ def test_picking_up_on_touch(halves):
 def test_dodging_to_the_next_step_by_the_window(halves):
     bench = halves.window.bench
     bench.take_brush_named("Dodge")
-    bench.set_brush(aim="step", strength=1.0, size_px=120.0, pressure_strength=Response())
+    bench.set_brush(aim="step", strength=1.0, size_px=120.0, drives=())
     scale = bench.part.scale
     before = float(lab.lightness_from_srgb(bench.picture.value_at(120, 180)))
     target = min(step for step in scale if step > before + 0.5)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -11,22 +12,34 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from japanner.errors import InputError
-from japanner.stroke.brush import BRUSH_KINDS, Brush, Response
+from japanner.stroke import path
+from japanner.stroke.brush import BRUSH_KINDS, CHOICES, FLAGS, NUMBERS, Brush
+from japanner.stroke.chance import Chance
 from japanner.stroke.dabs import rows_for, step_px
+from japanner.stroke.drive import DRIVEN, SOURCES, Drive
+from japanner.stroke.path import PRESSURE, RUN
 from japanner.stroke.practice_pen import PracticePen, PracticePenSettings
 from japanner.stroke.samples import PenSample, admitted, samples_from_rows
 from japanner.stroke.shipped import shipped_brush, shipped_brushes
 
 unit = st.floats(0, 1)
-responses = st.builds(Response, amount=unit, low=st.floats(0, 0.4), high=st.floats(0.5, 1), gamma=st.floats(0.1, 10))
-brushes = st.builds(
-    Brush, name=st.just("Any"), kind=st.sampled_from(BRUSH_KINDS), tip=st.sampled_from(["mop", "round"]),
-    size_px=st.floats(1, 2000), strength=unit, flow=unit, edge=unit, spacing=st.floats(0.01, 1), even=st.booleans(),
-    stops=st.floats(0, 4), pressure_size=responses, pressure_strength=responses, pressure_flow=responses,
+drives = st.builds(
+    Drive, setting=st.sampled_from(DRIVEN), source=st.sampled_from(SOURCES), amount=st.floats(-1, 1),
+    low=st.floats(0, 0.4), high=st.floats(0.5, 1), gamma=st.floats(0.1, 10),
 )  # fmt: skip
 
 
-@given(brushes)
+@st.composite
+def brushes(draw):
+    """Any brush that has no picture for a tip."""
+    numbers = {name: draw(st.floats(*ends)) for name, ends in NUMBERS.items()}
+    whole = {"per_step": draw(st.integers(1, 32)), "bristles": draw(st.integers(0, 400))}
+    choices = {name: draw(st.sampled_from([w for w in words if w != "image"])) for name, words in CHOICES.items()}
+    flags = {name: draw(st.booleans()) for name in FLAGS}
+    return Brush("Any", drives=tuple(draw(st.lists(drives, max_size=4))), **{**numbers, **whole, **choices, **flags})
+
+
+@given(brushes())
 def test_a_brush_survives_json(brush):
     assert Brush.from_record(json.loads(json.dumps(brush.to_record()))) == brush
 
@@ -34,7 +47,7 @@ def test_a_brush_survives_json(brush):
 def test_shipped_brushes_are_sound():
     shipped = shipped_brushes()
     assert len({brush.name for brush in shipped}) == len(shipped)
-    assert {brush.kind for brush in shipped} == set(BRUSH_KINDS)
+    assert {brush.kind for brush in shipped} <= set(BRUSH_KINDS)
     assert shipped_brush("Mop").tip == "mop"
 
 
@@ -44,7 +57,7 @@ def test_shipped_brushes_are_sound():
         ({"size_px": 0.5}, r"size_px: expected 1 to 2000, got 0\.5"),
         ({"strength": 1.2}, r"strength: expected 0 to 1, got 1\.2"),
         ({"strength": math.nan}, "strength: expected 0 to 1, got nan"),
-        ({"spacing": 0}, r"spacing: expected 0\.01 to 1, got 0"),
+        ({"spacing": 0}, r"spacing: expected 0\.01 to 2, got 0"),
         ({"kind": "spray"}, "kind: expected one of lay, wipe"),
         ({"tip": "star"}, "tip: expected one of mop, round"),
         ({"stops": 9}, "stops: expected 0 to 4, got 9"),
@@ -60,28 +73,88 @@ def test_settings_out_of_range_are_named(changes, words):
         Brush.from_record({**Brush("Any").to_record(), **changes})
 
 
-@pytest.mark.parametrize("record", [None, [], {"name": "A", "wings": 2}, {"pressure_size": 3}, {"size_px": 3}])
+@pytest.mark.parametrize(
+    "record",
+    [None, [], {"name": "A", "wings": 2}, {"name": "A", "drives": [{"setting": "size", "wings": 2}]}, {"size_px": 3}],
+)
 def test_records_that_are_no_brush_are_refused(record):
     with pytest.raises(InputError, match="brush"):
         Brush.from_record(record)
 
 
+def curve(amount, low=0.0, high=1.0, gamma=1.0):
+    return Drive("size", "pressure", amount, low, high, gamma)
+
+
 # Pressure curve clamp((p - lo) / (hi - lo))^gamma, common practice.
 def test_pressure_curve():
-    assert Response(1, 0.05, 0.9, 1.5).factor(0.475) == pytest.approx(0.353553, abs=1e-6)
-    assert [Response(1, gamma=2).factor(p) for p in (0.25, 0.5, 0.75)] == pytest.approx([0.0625, 0.25, 0.5625])
-    assert [Response(1, gamma=0.5).factor(p) for p in (0.25, 0.5)] == pytest.approx([0.5, 0.707107], abs=1e-6)
-    assert Response(0).factor(0.1) == 1
-    assert Response(0.4).factor(0) == pytest.approx(0.6)
+    assert curve(1, 0.05, 0.9, 1.5).factor(0.475) == pytest.approx(0.353553, abs=1e-6)
+    assert [curve(1, gamma=2).factor(p) for p in (0.25, 0.5, 0.75)] == pytest.approx([0.0625, 0.25, 0.5625])
+    assert [curve(1, gamma=0.5).factor(p) for p in (0.25, 0.5)] == pytest.approx([0.5, 0.707107], abs=1e-6)
+    assert curve(0).factor(0.1) == 1
+    assert curve(0.4).factor(0) == pytest.approx(0.6)
+    assert [curve(-1).factor(p) for p in (0, 0.25, 1)] == [1, 0.75, 0]  # turned round
 
 
-@given(responses, unit)
-def test_dab_rows_follow_the_curve(response, pressure):
-    brush = Brush("Any", size_px=80, strength=0.5, pressure_size=response, pressure_strength=response)
-    row = rows_for(brush, np.array([[3.0, 4.0, pressure]]))[0]
-    assert row[2] == pytest.approx(40 * response.factor(pressure), abs=1e-4)
-    assert row[3] == pytest.approx(0.5 * response.factor(pressure), abs=1e-5)
-    assert step_px(brush, pressure) == pytest.approx(max(0.05 * 80 * response.factor(pressure), 0.5))
+def path_row(**says):
+    """One row of a path; what the pen does not say is 0, but its pressure, which is full."""
+    row = np.zeros((1, RUN + 1))
+    row[0, PRESSURE] = 1.0
+    for column, value in says.items():
+        row[0, getattr(path, column)] = value
+    return row
+
+
+def dab(brush, row, chance=None, length=0.0):
+    return rows_for(brush, row, (0.5, 0.5, 0.5), chance or Chance(0, 0, len(row)), length)[0]
+
+
+@given(st.builds(curve, st.floats(0, 1), st.floats(0, 0.4), st.floats(0.5, 1), st.floats(0.1, 10)), unit)
+def test_dab_rows_follow_the_curve(drive, pressure):
+    brush = Brush("Any", size_px=80, strength=0.5, drives=(drive, replace(drive, setting="strength")))
+    row = dab(brush, path_row(PRESSURE=pressure))
+    assert row[2] == pytest.approx(40 * drive.factor(pressure), abs=1e-4)
+    assert row[3] == pytest.approx(0.5 * drive.factor(pressure), abs=1e-5)
+    step = step_px(brush, path_row(PRESSURE=pressure)[0, PRESSURE:])
+    assert step == pytest.approx(max(0.05 * 80 * drive.factor(pressure), 0.5))
+
+
+@pytest.mark.parametrize(
+    ("source", "says", "reached"),
+    [
+        ("pressure", {"PRESSURE": 0.4}, 0.4),
+        ("tilt", {"TILT_X": 18.0, "TILT_Y": 24.0}, 0.5),
+        ("speed", {"SPEED": 2.5}, 0.25),
+        ("direction", {"DIRECTION": math.radians(-30)}, 0.5),
+        ("length", {"RUN": 400.0}, 0.25),
+    ],
+)
+def test_what_can_drive_a_setting(source, says, reached):
+    brush = Brush("Any", size_px=80).driven("flow", source, amount=1.0)
+    assert dab(brush, path_row(**says))[4] == pytest.approx(reached)
+
+
+@pytest.mark.parametrize(
+    ("turn", "says", "degrees"),
+    [
+        ("fixed", {"DIRECTION": 1.0}, 0),
+        ("along", {"DIRECTION": math.radians(40)}, 40),
+        ("across", {"DIRECTION": math.radians(40)}, 130),
+        ("tilt", {"TILT_X": 10.0, "TILT_Y": 10.0}, 45),
+        ("twist", {"TWIST": math.cos(2.0)}, None),
+    ],
+)
+def test_what_the_tip_turns_with(turn, says, degrees):
+    row = path_row(**says)
+    if turn == "twist":
+        row[0, path.TWIST + 1] = math.sin(2.0)
+        degrees = math.degrees(2.0)
+    for added in (0.0, 25.0):
+        found = dab(Brush("Any", turn=turn, turn_deg=added), row)
+        # Degrees count against the clock, image rows run downwards.
+        assert found[5:7] == pytest.approx(
+            (math.cos(math.radians(degrees - added)), math.sin(math.radians(degrees - added))), abs=1e-6
+        )
 
 
 any_float = st.floats(allow_nan=True, allow_infinity=True)

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from japanner.errors import InputError
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
-from japanner.stroke.brush import Brush, Response
+from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
 from tests.paintings import HARD, rgba, same_pixels, solid
 
@@ -83,7 +83,7 @@ def test_going_over_twice_in_one_even_stroke_changes_nothing():
 
 # The greatest dab counts: .2, .5, .3 give .5, in any order.
 def test_an_even_stroke_takes_the_greatest_dab():
-    brush = HARD.with_changes(pressure_strength=Response(1.0))
+    brush = HARD.driven("strength", amount=1.0)
     for order in ((0.2, 0.5, 0.3), (0.5, 0.3, 0.2), (0.3, 0.2, 0.5)):
         assert alpha_after(brush, order) == pytest.approx(0.5, abs=1e-4)
 
@@ -144,7 +144,7 @@ def test_what_is_outside_the_canvas_stays_empty():
 def test_bundling_of_samples_does_not_matter(rows):
     """Live painting gives samples one by one, a script all at once: the bytes are the same."""
     for kind in ("lay", "smudge"):
-        brush = Brush("Any", kind=kind, tip="round", size_px=35, strength=0.6, pressure_size=Response(0.7))
+        brush = Brush("Any", kind=kind, tip="round", size_px=35, strength=0.6).driven("size", amount=0.7)
         base = solid(300, 200, (0.2, 0.5, 0.7), 0.8)
         base = painted(base, HARD, [(150, 100, 1.0)], (1, 0.9, 0.1))
         live = StrokeInProgress(base, brush, (1, 1, 1))

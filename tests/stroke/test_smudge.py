@@ -12,7 +12,7 @@ from japanner.raster import accumulate
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
 from japanner.scripting import Script
-from japanner.stroke import _kernels_dab as kernels
+from japanner.stroke import _kernels_wet as kernels
 from japanner.stroke import smudge
 from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
@@ -51,13 +51,13 @@ def test_paint_is_carried_as_far_as_the_brush_says(carry, strength, spacing):
 # gives .5, .45, .405, ...: a geometric sequence, common practice.
 def test_the_first_dabs_by_hand():
     carried = np.ones((4, 25, 25), np.float32)
-    dab = np.array([[12.5, 12.5, 10, 1.0, 0.5]], np.float32)
+    dab = np.array([[12.5, 12.5, 10, 1.0, 0.5, 1, 0, 1, 0, 1, 0, 0, 0]], np.float32)
+    none, tip = np.zeros((0, 0), np.float32), (1, np.float32(0), np.zeros((0, 0, 0), np.float32))
     seen = []
     for _ in range(6):
         ground = np.zeros((4, 25, 25), np.float32)
-        kernels.smudge(
-            ground, ground, False, carried, dab, False, np.float32(0), np.float32(0.5 / (1 - 0.9)), 0, 25, 0, 25
-        )
+        rates = (np.float32(0.5 / (1 - 0.9)), np.float32(1), np.float32(0))
+        kernels.smudge(ground, ground, False, carried, dab, none, *tip, none, *rates, 0, 25, 0, 25)
         seen.append(float(ground[0, 12, 12]))
     assert seen == pytest.approx([0.5 * 0.9**n for n in range(6)], abs=1e-6)
     assert seen[5] == pytest.approx(0.295245, abs=1e-6)

@@ -14,13 +14,14 @@ from japanner.color import oklab
 from japanner.demo import hand
 from japanner.demo.hand import Flow, Grid, Mask
 from japanner.scripting import Script
-from japanner.stroke.brush import Brush, Response
+from japanner.stroke.brush import Brush
+from japanner.stroke.drive import Drive
 
 __all__ = ["Painter", "Pass", "busy"]
 
 Colour = tuple[float, float, float]
 
-FILLING: Final = Brush("Filling", tip="round", edge=0.6, spacing=0.07, pressure_size=Response(0.6, gamma=0.9))
+FILLING: Final = Brush("Filling", tip="round", edge=0.6, spacing=0.07, drives=(Drive("size", amount=0.6, gamma=0.9),))
 
 
 @dataclass(frozen=True)

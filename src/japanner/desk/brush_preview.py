@@ -8,7 +8,7 @@ from PySide6.QtGui import QImage
 from japanner.color.value import srgb_from_value
 from japanner.painting.model import DEFAULT_SCALE
 from japanner.raster.tiles import Raster, straight
-from japanner.stroke.brush import Brush, Response
+from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
 
 __all__ = ["preview_image", "scale_image"]
@@ -23,7 +23,7 @@ def preview_image(brush: Brush, width: int, height: int, ink: tuple[float, float
     """A swelling S-stroke of `brush` in `ink`, `width` x `height` px; kinds that change paint get paint to change."""
     w, h = width * SCALE, height * SCALE
     tip = brush.with_changes(size_px=min(max(brush.size_px * 0.16, 3.0), h * 0.55), strength=max(brush.strength, 0.5))
-    paint = Raster(w, h) if tip.kind == "lay" else _laid(w, h, tip.kind)
+    paint = Raster(w, h) if tip.kind in ("lay", "spots") and not tip.wetness else _laid(w, h, tip.kind)
     if not tip.even:
         tip = tip.with_changes(flow=min(tip.flow * 3, 1.0))
     if tip.kind in ("dodge", "burn", "saturate", "desaturate"):
@@ -39,7 +39,7 @@ def scale_image(width: int, height: int) -> QImage:
     w, h = width * SCALE, height * SCALE
     paint, rng = Raster(w, h), np.random.default_rng(11)
     brush = Brush("Bristle", tip="round", edge=0.55, size_px=h / 7.5, strength=0.75, spacing=0.05)
-    brush = brush.with_changes(pressure_size=Response(0.7), pressure_strength=Response(0.35))
+    brush = brush.driven("size", amount=0.7).driven("strength", amount=0.35)
     for step, value in enumerate(DEFAULT_SCALE):
         loads = [srgb_from_value(value + off, 0.045, 62) for off in (-1.4, 0, 1.3)]
         for bristle in range(15):
@@ -78,7 +78,7 @@ def _laid(w: int, h: int, kind: str) -> Raster:
     band = Brush("Band", tip="round", edge=0.3, size_px=h * 0.62, spacing=0.03)
     paint = Raster(w, h)
     pieces = [(0.10, 0.90, COLOURED if kind in ("saturate", "desaturate") else BAND[1])]
-    if kind in ("smudge", "nudge"):
+    if kind in ("smudge", "nudge", "knife", "feather", "blur", "sharpen", "lay"):
         pieces = [(0.10, 0.36, BAND[0]), (0.40, 0.64, BAND[2]), (0.70, 0.90, BAND[0])]
     for start, end, colour in pieces:
         stroke = StrokeInProgress(paint, band, colour)

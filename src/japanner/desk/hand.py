@@ -80,6 +80,15 @@ class Hand(QObject):
             return
         self.brush_changed.emit()
 
+    def drive_brush(self, setting: str, source: str, **changes: Any) -> None:
+        """Change what drives a setting of the brush in hand: amount, low, high or gamma."""
+        try:
+            self.brushes[self.in_hand] = self.brush.driven(setting, source, **changes)
+        except InputError as error:
+            self.told.emit(str(error))
+            return
+        self.brush_changed.emit()
+
     def resize_brush(self, steps: int) -> None:
         """Make the tip smaller or larger by steps of a fifth root of 2."""
         size = self.brush.size_px * FIFTH_ROOT_OF_2**steps

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 from collections import ChainMap
 from collections.abc import Sequence
 
@@ -23,7 +24,8 @@ class LiveStroke:
     ) -> None:
         self._painting, self._layer, self._given = painting, layer, colour
         self.wipes, self._on = wipe, on
-        self._stroke = begin_stroke(painting, layer, brush, colour, wipe=wipe, on=on)
+        self._seed = secrets.randbits(31)
+        self._stroke = begin_stroke(painting, layer, brush, colour, wipe=wipe, on=on, seed=self._seed)
         target = Target.of(painting, layer, on)
         # The stroke's tiles lie before those of the layer.
         tiles = ChainMap(self._stroke.tiles, dict(target.pixels.tiles))
@@ -55,5 +57,7 @@ class LiveStroke:
         if not self._stroke.samples or not self._stroke.tiles:
             return None
         rows = tuple(tuple(sample) for sample in self._stroke.samples)
-        operation = Stroke(self._layer, self.brush.to_record(), self.colour, rows, wipe=self.wipes, on=self._on)
+        operation = Stroke(
+            self._layer, self.brush.to_record(), self.colour, rows, wipe=self.wipes, seed=self._seed, on=self._on
+        )
         return operation, *operation.finished(self._painting, self._stroke, self.areas)

@@ -16,7 +16,7 @@ from japanner.raster.geometry import TILE, Rect
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster, straight
 
-__all__ = ["LARGEST_SIGMA_PX", "blurred", "noisy", "sharpened"]
+__all__ = ["LARGEST_SIGMA_PX", "area_coarse", "area_sharpened", "area_softened", "blurred", "noisy", "sharpened"]
 
 Planes = NDArray[np.float32]
 
@@ -25,6 +25,8 @@ BAND_PX: Final = 512
 # A wide Gaussian is smooth: at a quarter of its deviation a pixel is still one of many.
 COARSE_FROM_PX: Final = 8.0
 STEPS: Final = 16384
+# A rise of the coarse band by so much over one deviation begins to be an edge, and by twice as much it is one.
+EDGE_RISE: Final = 0.07
 
 
 def blurred(raster: Raster, sigma_px: float) -> Raster:
@@ -140,3 +142,59 @@ def _decode_table() -> Planes:
 @cache
 def _encode_table() -> Planes:
     return srgb.encode(np.linspace(0, 1, STEPS) ** 2).astype(np.float32)
+
+
+def area_softened(raster: Raster, area: Rect, sigma_px: float, *, linear: bool = True) -> Planes:
+    """An area of the raster under a Gaussian, premultiplied encoded 0..1, (4, h, w); the canvas goes on at its rim.
+
+    linear: light mixes, as in `blurred`; else encoded values do.
+    """
+    if not linear:
+        return _in_area(raster, area, sigma_px, lambda planes: _soft(planes, sigma_px))
+    around = area.grown(int(4 * sigma_px) + 2).intersected(raster.rect)
+    soft = _cut(_soft(_linear(raster.read(around)), sigma_px), area, around)
+    return _encoded(soft).astype(np.float32) / np.float32(65535)
+
+
+def area_coarse(raster: Raster, area: Rect, sigma_px: float) -> Planes:
+    """What an area holds that is coarser than `sigma_px`, premultiplied encoded, (4, h, w); edges count as coarse.
+
+    3 G^2 - 2 G^3 of a Gaussian G parts coarse from fine more sharply than G alone, so that parting what has been parted
+    changes little; where its slope tells of an edge, nothing is parted off (our choice; Burt & Adelson 1983 for the
+    bands).
+    """
+
+    def coarse(planes: Planes) -> Planes:
+        low = 3 * _soft(planes, sigma_px * 2**0.5) - 2 * _soft(planes, sigma_px * 3**0.5)
+        slope = np.zeros(planes.shape[1:], np.float32)
+        for plane in low:
+            slope = np.maximum(slope, np.hypot(*np.gradient(plane)))
+        t = np.clip((slope * np.float32(sigma_px) - EDGE_RISE) / np.float32(EDGE_RISE), 0, 1)
+        edge = t * t * (3 - 2 * t)
+        result: Planes = planes - (1 - edge) * (planes - low)
+        return result
+
+    return _in_area(raster, area, 2 * sigma_px, coarse)
+
+
+def _in_area(raster: Raster, area: Rect, sigma_px: float, work: Callable[[Planes], Planes]) -> Planes:
+    around = area.grown(int(4 * sigma_px) + 2).intersected(raster.rect)
+    return _cut(work(raster.read(around).astype(np.float32) / np.float32(65535)), area, around)
+
+
+def _cut(planes: Planes, area: Rect, around: Rect) -> Planes:
+    inner = area.moved(-around.x0, -around.y0)
+    return np.ascontiguousarray(planes[:, inner.y0 : inner.y1, inner.x0 : inner.x1])
+
+
+def _soft(planes: Planes, sigma_px: float) -> Planes:
+    return np.stack([cv2.GaussianBlur(p, (0, 0), sigma_px, borderType=cv2.BORDER_REPLICATE) for p in planes])
+
+
+def area_sharpened(raster: Raster, area: Rect, amount: float, sigma_px: float) -> Planes:
+    """An area of the raster sharpened as in `sharpened`, premultiplied encoded 0..1, (4, h, w)."""
+    planes = raster.read(area).astype(np.float32) / np.float32(65535)
+    soft = area_softened(raster, area, sigma_px, linear=False)
+    around = soft[:3] / np.maximum(soft[3], 1e-6) * planes[3]
+    sharp = np.clip(planes[:3] + np.float32(amount) * (planes[:3] - around), 0, planes[3])
+    return np.concatenate((sharp, planes[3:]))

@@ -18,7 +18,7 @@ from scipy.spatial import cKDTree
 
 from japanner import checks
 
-__all__ = ["TEXTURES", "swatch", "texture"]
+__all__ = ["SIDE", "TEXTURES", "swatch", "texture"]
 
 Grey = NDArray[np.float32]
 Random = np.random.Generator

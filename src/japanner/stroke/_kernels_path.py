@@ -24,18 +24,20 @@ def catmull_rom(p, u, alpha, out):
             out[i, k] = ((t2 - t) * B1 + (t - t1) * B2) / (t2 - t1)
 
 
-@kernel(POINTS(POINTS_IN, NUMBER, NUMBER, NUMBER, NUMBER, SERIES))
-def walk(chords, pressure1, pressure2, step1, step2, since):
-    """Dabs (n, 3: x, y, pressure) along a polyline (m, 2); pressure and step go evenly from its start to its end.
+@kernel(POINTS(POINTS_IN, SERIES_IN, SERIES_IN, NUMBER, NUMBER, SERIES))
+def walk(chords, pen1, pen2, step1, step2, since):
+    """Dabs along a polyline (m, 2): x, y, what the pen says (k), direction in radians, length drawn so far.
 
-    since[0]: how far back the last dab lies; it is brought up to date.
+    What the pen says and the step go evenly from start to end. since: how far back the last dab lies, and the length
+    drawn so far; both are brought up to date.
     """
     last = chords.shape[0] - 1
     run = np.zeros(last + 1)
     for i in range(last):
         run[i + 1] = run[i] + np.hypot(chords[i + 1, 0] - chords[i, 0], chords[i + 1, 1] - chords[i, 1])
     length = run[last]
-    out = np.empty((int(length / min(step1, step2)) + 2, 3))
+    pens = pen1.size
+    out = np.empty((int(length / min(step1, step2)) + 2, pens + 4))
     count, i = 0, 0
     at = max(step1 - since[0], 0.0)
     # A dab that rounding has put a hair past the end is still on it.
@@ -46,10 +48,14 @@ def walk(chords, pressure1, pressure2, step1, step2, since):
         along = (i + share) / last
         out[count, 0] = chords[i, 0] + (chords[i + 1, 0] - chords[i, 0]) * share
         out[count, 1] = chords[i, 1] + (chords[i + 1, 1] - chords[i, 1]) * share
-        out[count, 2] = pressure1 + (pressure2 - pressure1) * along
+        for k in range(pens):
+            out[count, 2 + k] = pen1[k] + (pen2[k] - pen1[k]) * along
+        out[count, 2 + pens] = np.arctan2(chords[i + 1, 1] - chords[i, 1], chords[i + 1, 0] - chords[i, 0])
+        out[count, 3 + pens] = since[1] + at
         count += 1
         since[0] = length - at
         at += step1 + (step2 - step1) * along
     if count == 0:
         since[0] += length
+    since[1] += length
     return out[:count].copy()

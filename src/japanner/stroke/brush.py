@@ -3,117 +3,190 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, fields, replace
+from dataclasses import asdict, dataclass, fields, replace
 from typing import Any, Final
 
 from japanner import checks
+from japanner.color.mixing import MIXINGS
 from japanner.color.value import TONES
 from japanner.errors import InputError
+from japanner.raster.textures import TEXTURES
+from japanner.stroke.drive import Drive
 
-__all__ = ["AIMS", "BRUSH_KINDS", "LARGEST_PX", "NUDGE_WAYS", "PICK_FROM", "SMALLEST_PX", "TIPS", "Brush", "Response"]
+__all__ = ["AIMS", "BRUSH_KINDS", "CHOICES", "FLAGS", "LARGEST_PX", "NUDGE_WAYS", "NUMBERS", "PICK_FROM"]
+__all__ += ["SMALLEST_PX", "TAPER_BY", "TIPS", "TURNS", "Brush"]
 
-BRUSH_KINDS: Final = ("lay", "wipe", "dodge", "burn", "smudge", "nudge", "desaturate", "saturate")
-RESPONSES: Final = ("pressure_size", "pressure_strength", "pressure_flow")
+BRUSH_KINDS: Final = (
+    "lay", "wipe", "glaze", "scumble", "spots", "dodge", "burn", "desaturate", "saturate",
+    "smudge", "knife", "feather", "blur", "sharpen", "nudge",
+)  # fmt: skip
 AIMS: Final = ("stops", "step")
 NUDGE_WAYS: Final = ("push", "grow", "shrink", "twirl", "back")
-TIPS: Final = ("mop", "round", "image")
+TIPS: Final = (
+    "mop", "round", "flat", "filbert", "fan", "rigger", "stippler", "hake", "dagger", "spatter", "image",
+)  # fmt: skip
+TURNS: Final = ("fixed", "along", "across", "tilt", "twist")
+TAPER_BY: Final = ("px", "share")
 PICK_FROM: Final = ("layer", "visible")
 SMALLEST_PX: Final = 1.0
 LARGEST_PX: Final = 2000.0
 
-
-@dataclass(frozen=True)
-class Response:
-    """How far pressure drives a setting: factor = 1 - amount + amount * clamp((p - low) / (high - low)) ** gamma.
-
-    amount 0..1 (0: pressure does nothing), low and high 0..1, gamma 0.1..10. The curve is common practice.
-    """
-
-    amount: float = 0.0
-    low: float = 0.0
-    high: float = 1.0
-    gamma: float = 1.0
-
-    def __post_init__(self) -> None:
-        checks.number("amount", self.amount, 0, 1)
-        checks.number("low", self.low, 0, 0.99)
-        checks.number("high", self.high, self.low + 0.01, 1)
-        checks.number("gamma", self.gamma, 0.1, 10)
-
-    def factor(self, pressure: float) -> float:
-        """The factor 0..1 at `pressure` 0..1."""
-        reached = min(max((pressure - self.low) / (self.high - self.low), 0.0), 1.0)
-        return float(1 - self.amount + self.amount * reached**self.gamma)
+CHOICES: Final[dict[str, tuple[str, ...]]] = {
+    "kind": BRUSH_KINDS,
+    "tip": TIPS,
+    "turn": TURNS,
+    "taper_by": TAPER_BY,
+    "grain": ("", *TEXTURES),
+    "grain_on": ("canvas", "tip"),
+    "mixing": MIXINGS,
+    "tone": TONES,
+    "pick_from": PICK_FROM,
+    "nudge": NUDGE_WAYS,
+    "aim": AIMS,
+}
+NUMBERS: Final[dict[str, tuple[float, float]]] = {
+    "size_px": (SMALLEST_PX, LARGEST_PX),
+    "roundness": (0.05, 1),
+    "turn_deg": (-180, 180),
+    "strength": (0, 1),
+    "flow": (0, 1),
+    "edge": (0, 1),
+    "spacing": (0.01, 2),
+    "taper_in": (0, 5000),
+    "taper_out": (0, 5000),
+    "taper_size": (0, 1),
+    "taper_strength": (0, 1),
+    "jitter_size": (0, 1),
+    "jitter_turn": (0, 1),
+    "jitter_strength": (0, 1),
+    "jitter_hue": (0, 1),
+    "jitter_value": (0, 1),
+    "scatter": (0, 5),
+    "per_step": (1, 32),
+    "grain_depth": (0, 1),
+    "grain_scale": (0.1, 10),
+    "bristles": (0, 400),
+    "stiffness": (0, 1),
+    "wetness": (0, 1),
+    "dry_px": (0, 20000),
+    "stops": (0, 4),
+    "carry": (0.02, 10),
+    "keep_grain_px": (0, 60),
+    "soften_px": (0.3, 60),
+}
+WHOLE: Final = ("per_step", "bristles")
+FLAGS: Final = ("even", "keep_hue", "pick_up")
 
 
 @dataclass(frozen=True)
 class Brush:
-    """All settings of a brush.
+    """All settings of a brush. What a default means never changes: records leave out settings that have it.
 
-    size_px: diameter, 1..2000 canvas px. strength: the most that one stroke can do, 0..1. flow: share of
-    it per dab, 0..1. edge: 0 hard to 1 soft (round tip; the mop is always soft). spacing: distance of
-    dabs as a share of the size, 0.01..1. even: coverage inside one stroke is the greatest of its dabs
-    instead of their build-up. stops, tone: exposure of dodge and burn. carry: how far a smudge drags
-    paint, in sizes. pick_from: what a smudge picks up. nudge: how a nudge moves what is under it; "back" takes
-    moves back. image: the coverage of an image tip, as PNG text of one grey (see `japanner.stroke.image_tip`).
-    aim: whether dodge and burn go by stops or to the next value step of the part. keep_hue: what would leave the gamut
-    loses chroma instead of shifting in hue. pick_up: a stroke lays the colour that it finds where it begins.
+    size_px: diameter in canvas px. roundness: the short axis of the tip as a share of the long one. turn: what the long
+    axis follows, with turn_deg added (degrees, counter-clockwise): nothing, the stroke, its normal, the lean of the pen
+    or its twist. strength: the most that one stroke can do. flow: share of it per dab. edge: 0 hard to 1 soft. spacing:
+    distance of dabs as a share of the size. even: coverage inside one stroke is the greatest of its dabs instead of
+    their build-up.
+
+    taper_in, taper_out: over what length the stroke grows and fades, in px or (taper_by "share") in per cent of its
+    own. taper_size, taper_strength: how far size and strength fall at the ends. jitter_*: how far chance moves a
+    setting of each dab (turn 1: any way round; hue 1: half the circle; value 1: 50 L*). scatter: how far dabs stray, in
+    sizes. per_step: dabs laid at every step. grain: texture that the paint catches on, fixed to the canvas or to the
+    tip. bristles: 0 for a solid tip. stiffness: below 1, a light touch lays with fewer of them. dry_px: length after
+    which the paint is used up; 0: never.
+
+    wetness: how far a lay takes up what it goes over and lays it on. mixing: how colours mix (see `color.mixing`).
+    carry: how far a smudge drags paint, in sizes. keep_grain_px: smudge, knife and feather leave alone what is finer
+    than this. soften_px: over what distance blur and sharpen work. pick_from: what a smudge picks up. pick_up: a stroke
+    lays the colour that it finds where it begins. stops, tone, aim, keep_hue: of dodge and burn. nudge: how a nudge
+    moves what is under it. image: the coverage of an image tip, as PNG text of one grey (see
+    `japanner.stroke.image_tip`). drives: what drives settings meanwhile.
     """
 
     name: str
     kind: str = "lay"
     tip: str = "mop"
     size_px: float = 60.0
+    roundness: float = 1.0
+    turn: str = "fixed"
+    turn_deg: float = 0.0
     strength: float = 1.0
     flow: float = 1.0
     edge: float = 0.5
     spacing: float = 0.05
     even: bool = True
+    taper_in: float = 0.0
+    taper_out: float = 0.0
+    taper_by: str = "px"
+    taper_size: float = 1.0
+    taper_strength: float = 0.0
+    jitter_size: float = 0.0
+    jitter_turn: float = 0.0
+    jitter_strength: float = 0.0
+    jitter_hue: float = 0.0
+    jitter_value: float = 0.0
+    scatter: float = 0.0
+    per_step: int = 1
+    grain: str = ""
+    grain_depth: float = 0.6
+    grain_scale: float = 1.0
+    grain_on: str = "canvas"
+    bristles: int = 0
+    stiffness: float = 0.5
+    wetness: float = 0.0
+    dry_px: float = 0.0
+    mixing: str = "encoded"
     stops: float = 1.0
     tone: str = "all"
     carry: float = 0.6
+    keep_grain_px: float = 0.0
+    soften_px: float = 4.0
     pick_from: str = "layer"
     nudge: str = "push"
     image: str = ""
     aim: str = "stops"
     keep_hue: bool = False
     pick_up: bool = False
-    pressure_size: Response = field(default_factory=Response)
-    pressure_strength: Response = field(default_factory=Response)
-    pressure_flow: Response = field(default_factory=Response)
+    drives: tuple[Drive, ...] = ()
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 60)
-        checks.one_of("kind", self.kind, BRUSH_KINDS)
-        checks.one_of("tip", self.tip, TIPS)
-        checks.number("size_px", self.size_px, SMALLEST_PX, LARGEST_PX)
-        checks.number("strength", self.strength, 0, 1)
-        checks.number("flow", self.flow, 0, 1)
-        checks.number("edge", self.edge, 0, 1)
-        checks.number("spacing", self.spacing, 0.01, 1)
-        checks.one_of("tone", self.tone, TONES)
-        checks.number("stops", self.stops, 0, 4)
-        checks.number("carry", self.carry, 0.02, 10)
-        checks.one_of("pick_from", self.pick_from, PICK_FROM)
-        checks.one_of("nudge", self.nudge, NUDGE_WAYS)
-        checks.one_of("aim", self.aim, AIMS)
-        if not isinstance(self.image, str) or (self.tip == "image" and not self.image):
-            raise InputError("image: an image tip needs a picture; make one from a layer or a file")
-        for name in RESPONSES:
-            if not isinstance(getattr(self, name), Response):
-                raise InputError(f"{name}: expected a Response, got {getattr(self, name)!r:.60}")
-        for name in ("even", "keep_hue", "pick_up"):
+        for name, words in CHOICES.items():
+            checks.one_of(name, getattr(self, name), words)
+        for name, (low, high) in NUMBERS.items():
+            if name in WHOLE:
+                checks.integer(name, getattr(self, name), int(low), int(high))
+            else:
+                checks.number(name, getattr(self, name), low, high)
+        for name in FLAGS:
             if not isinstance(getattr(self, name), bool):
                 raise InputError(f"{name}: expected true or false, got {getattr(self, name)!r}")
+        if not isinstance(self.image, str) or (self.tip == "image" and not self.image):
+            raise InputError("image: an image tip needs a picture; make one from a layer or a file")
+        if not isinstance(self.drives, tuple) or not all(isinstance(one, Drive) for one in self.drives):
+            raise InputError(f"drives: expected drives, got {self.drives!r:.60}")
 
     def with_changes(self, **changes: Any) -> Brush:
         """The brush with some settings changed."""
         return replace(self, **changes)
 
+    def drive(self, setting: str, source: str = "pressure") -> Drive:
+        """What `source` does to a setting; a drive of amount 0 if it does nothing."""
+        found = (one for one in self.drives if (one.setting, one.source) == (setting, source))
+        return next(found, Drive(setting, source))
+
+    def driven(self, setting: str, source: str = "pressure", **changes: Any) -> Brush:
+        """The brush with what `source` does to a setting changed: amount, low, high or gamma."""
+        drive = replace(self.drive(setting, source), **changes)
+        rest = tuple(one for one in self.drives if (one.setting, one.source) != (setting, source))
+        return replace(self, drives=(*rest, drive) if drive.amount else rest)
+
     def to_record(self) -> dict[str, Any]:
-        """The brush as JSON-ready data."""
-        record = {one.name: getattr(self, one.name) for one in fields(self)}
-        return {name: dict(vars(value)) if isinstance(value, Response) else value for name, value in record.items()}
+        """The brush as JSON-ready data: its name, and what differs from the defaults."""
+        record = {one.name: getattr(self, one.name) for one in fields(self) if getattr(self, one.name) != one.default}
+        if self.drives:
+            record["drives"] = [_short(drive) for drive in self.drives]
+        return record
 
     @staticmethod
     def from_record(record: Mapping[str, Any]) -> Brush:
@@ -123,9 +196,12 @@ class Brush:
             raise InputError(f"brush: expected settings of a brush, got {unknown if record else record!r:.60}")
         values = dict(record)
         try:
-            for name in RESPONSES:
-                if name in values:
-                    values[name] = Response(**values[name])
+            values["drives"] = tuple(Drive(**drive) for drive in values.get("drives", ()))
             return Brush(**values)
         except TypeError as error:
             raise InputError(f"brush: {error}") from None
+
+
+def _short(drive: Drive) -> dict[str, Any]:
+    defaults = {one.name: one.default for one in fields(Drive)}
+    return {name: value for name, value in asdict(drive).items() if value != defaults[name]}

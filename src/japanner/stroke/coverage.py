@@ -11,37 +11,99 @@ from numpy.typing import NDArray
 
 from japanner.raster.geometry import TILE, Key, Rect
 from japanner.raster.parallel import each
+from japanner.raster.soften import area_sharpened, area_softened
 from japanner.raster.tiles import Raster
 from japanner.stroke import _kernels_dab as kernels
+from japanner.stroke import _kernels_mixing as mixing
+from japanner.stroke import _kernels_tone as tones
 from japanner.stroke.brush import Brush
 from japanner.stroke.dabs import DabRows, around, extents
 from japanner.stroke.exposure import decode_table, encode_table, gain_table, value_table, weight_table
-from japanner.stroke.image_tip import tip_coverage
+from japanner.stroke.grain import NO_GRAIN, grain_of
+from japanner.stroke.mixing_space import model_of, tables
+from japanner.stroke.tips import tip_pictures
 
-__all__ = ["RESOLVERS", "CoverageStroke", "Paint"]
+__all__ = ["RESOLVERS", "CoverageStroke", "Paint", "TipKit"]
 
 Tile = NDArray[np.uint16]
+Planes = NDArray[np.float32]
 Colour = tuple[float, float, float]
-Resolve = Callable[[Tile, NDArray[np.float32], Tile, Rect], None]
-"""Fill an area of the third tile from the first, as it was, and the coverage."""
+
+NO_COLOURS: Final = np.zeros((3, 0, 0), np.float32)
+NO_PICTURES: Final = np.zeros((0, 0, 0), np.float32)
+TIP_NUMBERS: Final = {"mop": 0, "round": 1}
 
 
 @dataclass(frozen=True)
 class Paint:
-    """What a coverage stroke paints with: the brush, the colour, and the value steps that dodge and burn may aim at."""
+    """What a coverage stroke paints with: the brush, the colour, the value steps that dodge and burn may aim at, and
+    the layer as it was.
+    """
 
     brush: Brush
     colour: Colour
+    base: Raster
     steps: tuple[float, ...] = ()
+
+
+@dataclass(frozen=True, eq=False)
+class Piece:
+    """A tile to be made anew in an area: as it was, what coverage and colours have come in, and where it goes."""
+
+    key: Key
+    base: Tile
+    coverage: NDArray[np.float32]
+    colours: Planes
+    out: Tile
+    area: Rect
+
+
+Resolve = Callable[[Piece], None]
+"""Fill the area of a piece's `out`."""
+
+
+class TipKit:
+    """The tip as kernels take it: its number, its pictures and its grain."""
+
+    def __init__(self, brush: Brush) -> None:
+        pictures = tip_pictures(brush)
+        self.square = pictures is not None
+        self.tip = 2 if pictures is not None else TIP_NUMBERS[brush.tip]
+        self.pictures = NO_PICTURES if pictures is None else pictures
+        self.grain = grain_of(brush)
+
+    def grain_over(self, area: Rect) -> Planes:
+        """The grain's heights over an area of the canvas."""
+        if not self.grain.size:
+            return NO_GRAIN
+        side = self.grain.shape[0]
+        rows, columns = np.arange(area.y0, area.y1) % side, np.arange(area.x0, area.x1) % side
+        return np.ascontiguousarray(self.grain[rows[:, None], columns[None, :]])
 
 
 def _lay(paint: Paint) -> Resolve:
     r, g, b = (np.float32(c) for c in paint.colour)
-    return lambda base, coverage, out, area: kernels.lay_tile(base, coverage, r, g, b, out, *area.rows_and_columns)
+    brush = paint.brush
+    if brush.mixing == "encoded" and not (brush.jitter_hue or brush.jitter_value):
+        return lambda piece: tones.lay_tile(
+            piece.base, piece.coverage, r, g, b, piece.out, *piece.area.rows_and_columns
+        )
+    model = model_of(brush.mixing)
+    return lambda piece: mixing.lay_mixed(
+        model, piece.base, piece.coverage, piece.colours, r, g, b, *tables(), piece.out, *piece.area.rows_and_columns
+    )
 
 
 def _wipe(paint: Paint) -> Resolve:
-    return lambda base, coverage, out, area: kernels.wipe_tile(base, coverage, out, *area.rows_and_columns)
+    return lambda piece: tones.wipe_tile(piece.base, piece.coverage, piece.out, *piece.area.rows_and_columns)
+
+
+def _with_colour(kernel: Callable[..., None]) -> Callable[[Paint], Resolve]:
+    def make(paint: Paint) -> Resolve:
+        colour = tuple(np.float32(c) for c in paint.colour)
+        return lambda piece: kernel(piece.base, piece.coverage, *colour, piece.out, *piece.area.rows_and_columns)
+
+    return make
 
 
 def _expose(sign: int) -> Callable[[Paint], Resolve]:
@@ -52,12 +114,12 @@ def _expose(sign: int) -> Callable[[Paint], Resolve]:
         decode, encode, weight = decode_table(), encode_table(), weight_table(brush.tone)
         if brush.keep_hue:
             stops = np.float32(sign * brush.stops)
-            return lambda base, coverage, out, area: kernels.expose_in_hue(
-                base, coverage, stops, decode, encode, weight, out, *area.rows_and_columns
+            return lambda piece: tones.expose_in_hue(
+                piece.base, piece.coverage, stops, decode, encode, weight, piece.out, *piece.area.rows_and_columns
             )
         gain = gain_table(sign * brush.stops)
-        return lambda base, coverage, out, area: kernels.expose_tile(
-            base, coverage, gain, decode, encode, weight, out, *area.rows_and_columns
+        return lambda piece: tones.expose_tile(
+            piece.base, piece.coverage, gain, decode, encode, weight, piece.out, *piece.area.rows_and_columns
         )
 
     return make
@@ -65,32 +127,60 @@ def _expose(sign: int) -> Callable[[Paint], Resolve]:
 
 def _to_step(paint: Paint, *, up: bool) -> Resolve:
     steps = np.ascontiguousarray(paint.steps, np.float32)
-    tables = (decode_table(), encode_table(), value_table(), steps)
-    return lambda base, coverage, out, area: kernels.step_tile(base, coverage, *tables, up, out, *area.rows_and_columns)
+    own = (decode_table(), encode_table(), value_table(), steps)
+    return lambda piece: tones.step_tile(piece.base, piece.coverage, *own, up, piece.out, *piece.area.rows_and_columns)
 
 
 def _chroma(sign: int) -> Callable[[Paint], Resolve]:
     def make(paint: Paint) -> Resolve:
         change = np.float32(sign)
-        return lambda base, coverage, out, area: kernels.chroma_tile(
-            base, coverage, decode_table(), encode_table(), change, out, *area.rows_and_columns
-        )
+        return lambda piece: tones.chroma_tile(
+            piece.base, piece.coverage, decode_table(), encode_table(), change, piece.out,
+            *piece.area.rows_and_columns,
+        )  # fmt: skip
 
     return make
 
 
-# From how many tiles on both cores take them. Nine tiles of laying were no quicker that way, of exposure nearly twice
-# as quick; where laying begins to gain has not been measured.
-SLOW_TILES, QUICK_TILES = 2, 24
+def _filtered(make_area: Callable[[Raster, Rect, Brush], Planes]) -> Callable[[Paint], Resolve]:
+    """From the paint as it was to the same paint filtered, as far as there is coverage."""
+
+    def make(paint: Paint) -> Resolve:
+        done: dict[Key, Planes] = {}
+
+        def resolve(piece: Piece) -> None:
+            if piece.key not in done:
+                there = Rect.of_tile(piece.key).intersected(paint.base.rect)
+                other = np.zeros((4, TILE, TILE), np.float32)
+                other[:, : there.height, : there.width] = make_area(paint.base, there, paint.brush)
+                done[piece.key] = other
+            tones.change_tile(piece.base, piece.coverage, done[piece.key], piece.out, *piece.area.rows_and_columns)
+
+        return resolve
+
+    return make
+
+
+SHARPEN_BY: Final = 1.5
 
 RESOLVERS: Final[dict[str, Callable[[Paint], Resolve]]] = {
     "lay": _lay,
+    "spots": _lay,
     "wipe": _wipe,
+    "glaze": _with_colour(tones.glaze_tile),
+    "scumble": _with_colour(tones.scumble_tile),
     "dodge": _expose(+1),
     "burn": _expose(-1),
     "saturate": _chroma(+1),
     "desaturate": _chroma(-1),
+    "blur": _filtered(lambda base, area, brush: area_softened(base, area, brush.soften_px)),
+    "sharpen": _filtered(lambda base, area, brush: area_sharpened(base, area, SHARPEN_BY, brush.soften_px)),
 }
+
+# From how many tiles on both cores take them. Nine tiles of laying were no quicker that way, of exposure nearly twice
+# as quick; where laying begins to gain has not been measured.
+SLOW_TILES, QUICK_TILES = 2, 24
+QUICK: Final = ("lay", "wipe", "glaze", "scumble")
 
 
 class CoverageStroke:
@@ -106,9 +196,13 @@ class CoverageStroke:
         self._base = base
         self._brush = brush = paint.brush
         self._coverage: dict[Key, NDArray[np.float32]] = {}
-        self._image = tip_coverage(brush.image) if brush.tip == "image" else None
-        self._kind = kind
+        self._colours: dict[Key, Planes] = {}
+        self._coloured = kind in ("lay", "spots") and bool(brush.jitter_hue or brush.jitter_value)
+        self._kit = TipKit(brush)
+        quick = kind in QUICK and not self._kit.square and not self._kit.grain.size and brush.mixing == "encoded"
+        self._worth_it = QUICK_TILES if quick else SLOW_TILES
         self._resolve = RESOLVERS[kind](paint)
+        self._kind = kind
 
     def repaint(self, paint: Paint) -> None:
         """Paint with something else; before the first dab."""
@@ -117,7 +211,7 @@ class CoverageStroke:
     def put(self, rows: DabRows) -> list[Rect]:
         """Stamp dabs and renew the paint under them; the changed canvas areas."""
         changed = []
-        reached = extents(rows)
+        reached = extents(rows, square=self._kit.square)
 
         def renew(key: Key) -> None:
             part = Rect.of_tile(key).intersected(self._base.rect)
@@ -128,20 +222,19 @@ class CoverageStroke:
                 changed.append(area)
 
         keys = [key for key, _ in around(reached).intersected(self._base.rect).tiles()]
-        each(keys, renew, worth_it=QUICK_TILES if self._kind in ("lay", "wipe") else SLOW_TILES)
+        each(keys, renew, worth_it=self._worth_it)
         return changed
 
     def _renew(self, key: Key, rows: DabRows, local: Rect) -> None:
         base = self._base.tile(key)
         if key not in self.tiles:
             self._coverage[key] = np.zeros((TILE, TILE), np.float32)
+            self._colours[key] = np.zeros((3, TILE, TILE), np.float32) if self._coloured else NO_COLOURS
             self.tiles[key] = base.copy()
-        brush, coverage = self._brush, self._coverage[key]
-        left_px, top_px = np.float32(key[1] * TILE), np.float32(key[0] * TILE)
-        edge = np.float32(brush.edge)
-        if self._image is not None:
-            kernels.stamp_image(coverage, rows, left_px, top_px, self._image, brush.even, *local.rows_and_columns)
-        else:
-            mop = brush.tip == "mop"
-            kernels.stamp(coverage, rows, left_px, top_px, mop, edge, brush.even, *local.rows_and_columns)
-        self._resolve(base, coverage, self.tiles[key], local)
+        brush, kit, coverage, colours = self._brush, self._kit, self._coverage[key], self._colours[key]
+        kernels.stamp(
+            coverage, colours, rows, np.float32(key[1] * TILE), np.float32(key[0] * TILE), kit.tip,
+            np.float32(brush.edge), brush.even, kit.pictures, kit.grain, brush.grain_on == "tip",
+            *local.rows_and_columns,
+        )  # fmt: skip
+        self._resolve(Piece(key, base, coverage, colours, self.tiles[key], local))

@@ -1,41 +1,152 @@
-"""A brush's dabs: from path positions with pressure to rows that the kernels stamp."""
+"""A brush's dabs: from path rows to rows that the kernels stamp."""
 
 from __future__ import annotations
+
+import math
+from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
+from japanner.color import lab
 from japanner.raster.geometry import Rect
-from japanner.stroke.brush import Brush, Response
+from japanner.stroke.brush import Brush
+from japanner.stroke.chance import Chance
+from japanner.stroke.drive import factors
+from japanner.stroke.path import DIRECTION, PRESSURE, RUN, SPEED, TILT_X, TILT_Y, TWIST
 
-__all__ = ["DabRows", "Extents", "around", "extents", "rows_for", "step_px"]
+__all__ = ["COLOUR", "DabRows", "Extents", "around", "extents", "rows_for", "step_px"]
 
 DabRows = NDArray[np.float32]
-"""Shape (n, 5): x, y, radius in px; ceiling 0..1; flow 0..1."""
+"""Shape (n, 13): x, y, radius in px; ceiling 0..1; flow 0..1; cosine and sine of the turn; 1 / roundness; depth of the
+grain 0..1; how hard the bristles are pressed 0..1; encoded colour."""
+COLOUR: Final = slice(10, 13)
+COLUMNS: Final = 13
 
 Extents = NDArray[np.int64]
+Paths = NDArray[np.float64]
+
+FULL_TILT_DEG: Final = 60.0
+FULL_SPEED: Final = 10.0
+FULL_LENGTH: Final = 20.0
+TINY: Final = 1e-6
+VALUE_RANGE: Final = 50.0
+# The middle size of spots as a share of the tip.
+SPOT_SHARE: Final = 0.08
+# Chances, by what they are for.
+SIZE, TURN, STRENGTH, HUE, VALUE, PLACE, PLACE_TURN, RANDOM = range(8)
 
 
-def step_px(brush: Brush, pressure: float) -> float:
-    """Distance between dabs: a share of the present size, never under half a pixel."""
-    return max(brush.spacing * brush.size_px * brush.pressure_size.factor(pressure), 0.5)
+def step_px(brush: Brush, pen: NDArray[np.float64]) -> float:
+    """Distance between dabs for what the pen says: a share of the present size, never under half a pixel."""
+    row = np.zeros((1, RUN + 1))
+    row[0, PRESSURE : PRESSURE + len(pen)] = pen
+    size = brush.size_px * float(factors(brush.drives, "size", _sources(brush, row, None))[0])
+    return max(brush.spacing * size, 0.5)
 
 
-def rows_for(brush: Brush, path: NDArray[np.float64]) -> DabRows:
-    """Dab rows for path rows (n, 3: x, y, pressure)."""
-    pressure = path[:, 2]
-    rows = np.empty((len(path), 5), np.float32)
-    rows[:, :2] = path[:, :2]
-    rows[:, 2] = brush.size_px / 2 * _factors(brush.pressure_size, pressure)
-    rows[:, 3] = brush.strength * _factors(brush.pressure_strength, pressure)
-    rows[:, 4] = brush.flow * _factors(brush.pressure_flow, pressure)
+def rows_for(brush: Brush, path: Paths, colour: tuple[float, float, float], chance: Chance, length: float) -> DabRows:
+    """Dab rows for path rows; `chance` is that of their dabs; `length` of the whole stroke, 0 while it is not known."""
+    if brush.per_step > 1:
+        path = np.repeat(path, brush.per_step, axis=0)
+    rows = np.empty((len(path), COLUMNS), np.float32)
+    if not len(path):
+        return rows
+    sources = _sources(brush, path, chance)
+    taper = _taper(brush, path[:, RUN], length)
+    size = factors(brush.drives, "size", sources) * (1 - brush.taper_size * (1 - taper))
+    if brush.kind == "spots":
+        # Many small and few large: the logarithm of the size is spread evenly.
+        size *= SPOT_SHARE * (1 + 3 * brush.jitter_size) ** (2 * chance.of(SIZE) - 1)
+    else:
+        size *= 1 - brush.jitter_size * chance.of(SIZE)
+    strength = factors(brush.drives, "strength", sources) * (1 - brush.taper_strength * (1 - taper))
+    strength *= 1 - brush.jitter_strength * chance.of(STRENGTH)
+    wet = np.ones(len(path)) if not brush.dry_px else np.clip(1 - path[:, RUN] / max(brush.dry_px, TINY), 0, 1)
+    angle = _turn(brush, path) + brush.jitter_turn * math.pi * (2 * chance.of(TURN) - 1)
+    rows[:, :2] = path[:, :2] + _strays(brush, sources, chance)
+    rows[:, 2] = brush.size_px / 2 * size
+    rows[:, 3] = brush.strength * strength * np.sqrt(wet)
+    rows[:, 4] = brush.flow * factors(brush.drives, "flow", sources)
+    rows[:, 5], rows[:, 6] = np.cos(angle), np.sin(angle)
+    rows[:, 7] = 1 / np.maximum(brush.roundness * factors(brush.drives, "roundness", sources), 0.05)
+    # As paint runs dry it catches on the grain alone.
+    depth = brush.grain_depth * factors(brush.drives, "grain", sources)
+    rows[:, 8] = np.maximum(depth, 1 - wet) if brush.grain else 0
+    rows[:, 9] = brush.stiffness + (1 - brush.stiffness) * sources["pressure"] * wet
+    rows[:, COLOUR] = _colours(brush, colour, chance, len(path))
     return rows
 
 
-def extents(rows: DabRows) -> Extents:
-    """The pixels that each dab may touch: whole numbers (n, 4), columns as in `Rect`."""
+def _sources(brush: Brush, path: Paths, chance: Chance | None) -> dict[str, NDArray[np.float64]]:
+    """What can drive a setting, each 0..1 and of shape (n,)."""
+    size = max(brush.size_px, 1.0)
+    return {
+        "pressure": path[:, PRESSURE],
+        "tilt": np.minimum(np.hypot(path[:, TILT_X], path[:, TILT_Y]) / FULL_TILT_DEG, 1),
+        "speed": np.minimum(path[:, SPEED] / FULL_SPEED, 1),
+        "direction": np.abs(np.sin(path[:, DIRECTION])),
+        "random": np.full(len(path), 0.5) if chance is None else chance.of(RANDOM),
+        "length": np.minimum(path[:, RUN] / (FULL_LENGTH * size), 1),
+    }
+
+
+def _turn(brush: Brush, path: Paths) -> NDArray[np.float64]:
+    """Where the long axis of the tip points, in radians of image axes (y down)."""
+    own = np.full(len(path), -math.radians(brush.turn_deg))
+    if brush.turn == "along":
+        return own + path[:, DIRECTION]
+    if brush.turn == "across":
+        return own + path[:, DIRECTION] + math.pi / 2
+    if brush.turn == "tilt":
+        return own + np.arctan2(path[:, TILT_Y], path[:, TILT_X])
+    if brush.turn == "twist":
+        return own + np.arctan2(path[:, TWIST + 1], path[:, TWIST])
+    return own
+
+
+def _taper(brush: Brush, run: NDArray[np.float64], length: float) -> NDArray[np.float64]:
+    """How far a stroke has grown (1: in full) at lengths along it; its end fades once `length` is known."""
+    grown = np.ones(len(run))
+    unit = 1.0
+    if brush.taper_by == "share":
+        if not length:
+            return grown
+        unit = length / 100
+    if brush.taper_in:
+        grown = np.minimum(grown, run / max(brush.taper_in * unit, TINY))
+    if brush.taper_out and length:
+        grown = np.minimum(grown, (length - run) / max(brush.taper_out * unit, TINY))
+    return np.clip(grown, 0, 1)
+
+
+def _strays(brush: Brush, sources: dict[str, NDArray[np.float64]], chance: Chance) -> NDArray[np.float64]:
+    """Offsets (n, 2) evenly spread over a disc."""
+    if brush.kind == "spots":
+        reach = np.full(len(sources["pressure"]), brush.size_px / 2)
+    elif brush.scatter:
+        reach = brush.scatter * brush.size_px * factors(brush.drives, "scatter", sources)
+    else:
+        return np.zeros((len(sources["pressure"]), 2))
+    radius, turn = reach * np.sqrt(chance.of(PLACE)), 2 * math.pi * chance.of(PLACE_TURN)
+    return np.stack((radius * np.cos(turn), radius * np.sin(turn)), axis=1)
+
+
+def _colours(brush: Brush, colour: tuple[float, float, float], chance: Chance, count: int) -> NDArray[np.float64]:
+    """The encoded colour of each dab, (n, 3) or (3,): moved by chance in hue and value."""
+    if not brush.jitter_hue and not brush.jitter_value:
+        return np.asarray(colour)
+    value, chroma, hue = lab.lch_from_srgb(colour)
+    turned = np.radians(hue + brush.jitter_hue * 90 * (2 * chance.of(HUE) - 1))
+    values = np.clip(value + brush.jitter_value * VALUE_RANGE * (2 * chance.of(VALUE) - 1), 0, 100)
+    labs = np.stack((values, chroma * np.cos(turned), chroma * np.sin(turned)), axis=1)
+    return np.clip(lab.srgb_from_lab(labs), 0, 1)
+
+
+def extents(rows: DabRows, *, square: bool = False) -> Extents:
+    """The pixels that each dab may touch: whole numbers (n, 4), columns as in `Rect`; a `square` tip may be turned."""
     result = np.empty((len(rows), 4), np.int64)
-    reach = rows[:, 2:3] + 2
+    reach = rows[:, 2:3] * np.float32(math.sqrt(2) if square else 1) + 2
     result[:, :2] = np.floor(rows[:, :2] - reach)
     result[:, 2:] = np.ceil(rows[:, :2] + reach) + 1
     return result
@@ -45,9 +156,3 @@ def around(found: Extents) -> Rect:
     """The smallest rectangle around some dabs' pixels."""
     low, high = found[:, :2].min(axis=0).tolist(), found[:, 2:].max(axis=0).tolist()
     return Rect(*low, *high)
-
-
-def _factors(response: Response, pressure: NDArray[np.float64]) -> NDArray[np.float64]:
-    reached = np.clip((pressure - response.low) / (response.high - response.low), 0, 1)
-    factors: NDArray[np.float64] = 1 - response.amount + response.amount * reached**response.gamma
-    return factors

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 
 import numpy as np
+from numpy.typing import NDArray
 
 from japanner import checks
 from japanner.raster.field import Field, Warp
@@ -13,9 +14,11 @@ from japanner.raster.limit import FREE, Limit
 from japanner.raster.tiles import Raster
 from japanner.stroke import dabs
 from japanner.stroke.brush import Brush
-from japanner.stroke.coverage import RESOLVERS, Colour, CoverageStroke, Paint, Tile
+from japanner.stroke.chance import Chance
+from japanner.stroke.coverage import Colour, CoverageStroke, Paint, Tile
+from japanner.stroke.feather import FeatherStroke
 from japanner.stroke.nudge import NudgeStroke
-from japanner.stroke.path import DabPath
+from japanner.stroke.path import RUN, DabPath
 from japanner.stroke.samples import PenSample, admitted
 from japanner.stroke.smudge import SmudgeStroke, VisibleTile
 
@@ -43,35 +46,48 @@ class StrokeInProgress:
         colour: Sequence[float],
         *,
         wipe: bool = False,
+        seed: int = 0,
         visible: VisibleTile | None = None,
         limit: Limit = FREE,
         warp: Warp | None = None,
         steps: tuple[float, ...] = (),
         pick: Callable[[float, float], Colour | None] | None = None,
     ) -> None:
-        """`wipe`: the brush takes paint off instead; `visible`: gives tiles of the picture to pick up from;
-        `limit`: where the paint may change; `warp`: how `base` came from nudges so far;
+        """`wipe`: the brush takes paint off instead; `seed`: of all that is left to chance; `visible`: gives tiles of
+        the picture to pick up from; `limit`: where the paint may change; `warp`: how `base` came from nudges so far;
         `steps`: the value scale that dodge and burn may aim at; `pick`: gives the colour at a canvas position, for a
         brush that picks up where it begins.
         """
         self.base = base
         self.brush = brush
-        self._limit = limit
+        self.seed = seed
+        self._limit = self._given_limit = limit
         self.samples: list[PenSample] = []
-        self._path = DabPath(lambda pressure: dabs.step_px(brush, pressure))
+        self._path = DabPath(lambda pen: dabs.step_px(brush, pen), turning=brush.turn in ("along", "across"))
         self.colour = checked_colour(colour)
         self._pick = pick if brush.pick_up and not wipe else None
-        kind = "wipe" if wipe else brush.kind
-        self._stroke: CoverageStroke | SmudgeStroke | NudgeStroke
-        if kind in RESOLVERS:
-            self._stroke = CoverageStroke(base, Paint(brush, self.colour, steps), kind)
-        elif kind == "nudge":
-            origin, field = (warp.origin, warp.field) if warp is not None else (base, Field())
-            self._stroke = NudgeStroke(base, origin, field, brush, limit.frisket)
+        self._kind = "wipe" if wipe else brush.kind
+        self._visible, self._warp, self._steps = visible, warp, steps
+        self._stroke = self._begun()
+        self._dabs = 0
+        self._length = 0.0
+        # How a stroke fades at its end is known when it ends: then it is painted once more, from these.
+        self._fades = brush.taper_out > 0 or (brush.taper_by == "share" and brush.taper_in > 0)
+        self._pieces: list[NDArray[np.float64]] = []
+
+    def _begun(self) -> CoverageStroke | SmudgeStroke | FeatherStroke | NudgeStroke:
+        brush, kind = self.brush, self._kind
+        if kind == "nudge":
+            warp = self._warp
+            origin, field = (warp.origin, warp.field) if warp is not None else (self.base, Field())
             # The frisket has its say in the field; a second time would leave a blend of two pictures at its edge.
-            self._limit = Limit(None, limit.hold_edges)
-        else:
-            self._stroke = SmudgeStroke(base, brush, visible)
+            self._limit = Limit(None, self._given_limit.hold_edges)
+            return NudgeStroke(self.base, origin, field, brush, self._given_limit.frisket)
+        if kind == "feather":
+            return FeatherStroke(self.base, brush)
+        if kind in ("smudge", "knife") or (kind == "lay" and brush.wetness):
+            return SmudgeStroke(self.base, brush, self._visible)
+        return CoverageStroke(self.base, Paint(brush, self.colour, self.base, self._steps), kind)
 
     @property
     def tiles(self) -> dict[Key, Tile]:
@@ -90,13 +106,29 @@ class StrokeInProgress:
         """Take the colour that lies where the stroke begins."""
         found = None if self._pick is None else self._pick(first.x, first.y)
         self._pick = None
-        if found is not None and isinstance(self._stroke, CoverageStroke):
+        if found is not None:
             self.colour = found
-            self._stroke.repaint(Paint(self.brush, found))
+            if isinstance(self._stroke, CoverageStroke):
+                self._stroke.repaint(Paint(self.brush, found, self.base, self._steps))
 
     def finish(self) -> list[Rect]:
         """Draw what was held back for the spline; the canvas areas that changed."""
-        return self._put([self._path.end()])
+        areas = self._put([self._path.end()])
+        return areas + self._faded() if self._fades and self._pieces else areas
+
+    def _faded(self) -> list[Rect]:
+        """The whole stroke once more, now that its length is known."""
+        path = np.concatenate(self._pieces)
+        self._length = max(float(path[-1, RUN]), 1e-3)
+        former = self.tiles
+        self._stroke, self._dabs = self._begun(), 0
+        self._paint(path)
+        for key, tile in former.items():
+            # What the stroke has left again is as it was.
+            if key not in self.tiles:
+                tile[:] = self.base.tile(key)
+                self.tiles[key] = tile
+        return [Rect.of_tile(key).intersected(self.base.rect) for key in former]
 
     def result(self) -> Raster:
         """The layer's pixels with the stroke on them; its tiles are frozen by this."""
@@ -107,10 +139,18 @@ class StrokeInProgress:
         stroke = self._stroke
         return Warp(stroke.origin, stroke.field, result) if isinstance(stroke, NudgeStroke) else None
 
-    def _put(self, pieces: list[np.ndarray]) -> list[Rect]:
+    def _put(self, pieces: list[NDArray[np.float64]]) -> list[Rect]:
         """Paint the dabs of path pieces, many at once: what comes out does not depend on how they are bundled."""
-        path = np.concatenate(pieces) if pieces else np.empty((0, 3))
-        rows, step = dabs.rows_for(self.brush, path), self._stroke.BATCH
+        path = np.concatenate(pieces) if pieces else np.empty((0, RUN + 1))
+        if self._fades and len(path):
+            self._pieces.append(path)
+        return self._paint(path)
+
+    def _paint(self, path: NDArray[np.float64]) -> list[Rect]:
+        brush, count = self.brush, len(path) * self.brush.per_step
+        rows = dabs.rows_for(brush, path, self.colour, Chance(self.seed, self._dabs, count), self._length)
+        self._dabs += count
+        step = self._stroke.BATCH
         return [area for start in range(0, len(rows), step) for area in self._put_bundle(rows[start : start + step])]
 
     def _put_bundle(self, rows: dabs.DabRows) -> list[Rect]:

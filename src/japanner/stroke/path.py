@@ -13,9 +13,17 @@ from japanner.errors import InputError
 from japanner.stroke import _kernels_path as kernels
 from japanner.stroke.samples import PenSample
 
-__all__ = ["DabPath", "catmull_rom"]
+__all__ = ["DIRECTION", "PRESSURE", "RUN", "SPEED", "TILT_X", "TILT_Y", "TWIST", "DabPath", "catmull_rom"]
 
 FloatArray = NDArray[np.float64]
+Pen = FloatArray
+"""What the pen says at a sample: pressure, tilt x, tilt y (degrees), cosine and sine of its twist, speed (px/ms)."""
+
+# Columns of dab rows after x and y; TWIST is followed by its sine. Direction in radians, image axes; run in px.
+PRESSURE, TILT_X, TILT_Y, TWIST, SPEED, DIRECTION, RUN = 2, 3, 4, 5, 7, 8, 9
+NONE: Final = np.empty((0, RUN + 1))
+# A change of speed is taken to 1 - 1/e after so long.
+SPEED_MS: Final = 40.0
 
 # Chords per segment: one every 2 px, within these limits; a chord of 2 px is far below what a tip shows.
 FEWEST, MOST = 4, 256
@@ -53,52 +61,85 @@ class DabPath:
     """Takes samples one by one and gives the dabs that have become certain.
 
     A piece of spline needs the sample after it, so the path lags one sample behind the pen until `end`.
-    Dabs do not depend on how the samples were batched. Rows are x, y, pressure.
+    Dabs do not depend on how the samples were batched. Rows are x, y and the columns named above.
     """
 
-    def __init__(self, step_px: Callable[[float], float]) -> None:
-        """`step_px` gives the distance between dabs for a pressure."""
+    def __init__(self, step_px: Callable[[Pen], float], *, turning: bool = False) -> None:
+        """`step_px` gives the distance between dabs for what the pen says; `turning`: the first dab waits until the
+        stroke has a direction.
+        """
         self._step_px = step_px
+        self._turning = turning
+        self._first: FloatArray | None = None
         self._samples: list[PenSample] = []
-        self._since_last_dab = np.zeros(1)
+        self._pens: list[Pen] = []  # of the samples
+        self._run = np.zeros(2)  # since the last dab; drawn so far
 
     def add(self, sample: PenSample) -> FloatArray:
-        """Dabs (n, 3) that `sample` settles."""
+        """Dabs (n, 10) that `sample` settles."""
         if not self._samples:
-            self._samples.append(sample)
-            return np.array([[sample.x, sample.y, sample.pressure]])
+            self._hold(sample, 0.0)
+            dab = self._row(0.0)
+            self._first = dab if self._turning else None
+            return NONE if self._turning else dab
         last = self._samples[-1]
-        if math.hypot(sample.x - last.x, sample.y - last.y) < AT_REST_PX:
+        distance = math.hypot(sample.x - last.x, sample.y - last.y)
+        if distance < AT_REST_PX:
             return self._pressed_harder(sample)
-        self._samples.append(sample)
+        self._hold(sample, distance)
         if len(self._samples) < 3:
-            return np.empty((0, 3))
+            return NONE
         first = self._samples[-4] if len(self._samples) > 3 else self._samples[-3]
-        dabs = self._along(first, self._samples[-3], self._samples[-2], sample)
-        del self._samples[:-3]
+        dabs = self._along(first, self._samples[-3], self._samples[-2], sample, self._pens[-3], self._pens[-2])
+        del self._samples[:-3], self._pens[:-3]
         return dabs
 
     def end(self) -> FloatArray:
-        """Dabs (n, 3) of the last piece."""
+        """Dabs (n, 10) of the last piece."""
         if len(self._samples) < 2:
-            return np.empty((0, 3))
+            dab, self._first = self._first, None
+            return NONE if dab is None else dab
         before = self._samples[-3] if len(self._samples) > 2 else self._samples[-2]
-        return self._along(before, self._samples[-2], self._samples[-1], self._samples[-1])
+        last = self._samples[-1]
+        return self._along(before, self._samples[-2], last, last, self._pens[-2], self._pens[-1])
+
+    def _hold(self, sample: PenSample, distance: float) -> None:
+        """Keep a sample and what the pen says there: its speed is smoothed, for reports come unevenly."""
+        speed = 0.0
+        if self._samples:
+            elapsed = max(sample.time_ms - self._samples[-1].time_ms, 1.0)
+            before = float(self._pens[-1][SPEED - PRESSURE])
+            speed = before + (1 - math.exp(-elapsed / SPEED_MS)) * (distance / elapsed - before)
+        twist = math.radians(sample.twist)
+        pen = (sample.pressure, sample.tilt_x, sample.tilt_y, math.cos(twist), math.sin(twist), speed)
+        self._samples.append(sample)
+        self._pens.append(np.array(pen))
+
+    def _row(self, direction: float) -> FloatArray:
+        """The dab at the last sample."""
+        last = self._samples[-1]
+        return np.array([[last.x, last.y, *self._pens[-1], direction, self._run[1]]])
 
     def _pressed_harder(self, sample: PenSample) -> FloatArray:
         last = self._samples[-1]
         if sample.pressure < last.pressure + PRESSURE_RISE:
-            return np.empty((0, 3))
+            return NONE
         # Where the pen rests, the curve may end: what was held back for it comes first.
         arrived = self.end()
-        self._samples = [last._replace(pressure=sample.pressure)]
-        self._since_last_dab[0] = 0.0
-        return np.vstack((arrived, (last.x, last.y, sample.pressure)))
+        direction = float(arrived[-1, DIRECTION]) if len(arrived) else 0.0
+        pen = self._pens[-1].copy()
+        pen[0] = sample.pressure
+        self._samples, self._pens = [last._replace(pressure=sample.pressure)], [pen]
+        self._run[0] = 0.0
+        return np.vstack((arrived, self._row(direction)))
 
-    def _along(self, p0: PenSample, p1: PenSample, p2: PenSample, p3: PenSample) -> FloatArray:
+    def _along(self, p0: PenSample, p1: PenSample, p2: PenSample, p3: PenSample, pen1: Pen, pen2: Pen) -> FloatArray:
         count = int(min(max(math.hypot(p2.x - p1.x, p2.y - p1.y) / 2, FEWEST), MOST))
         chords = catmull_rom([p[:2] for p in (p0, p1, p2, p3)], np.linspace(0, 1, count + 1))
-        steps = self._step_px(p1.pressure), self._step_px(p2.pressure)
         # The remainder of the last piece is carried over, so spacing runs through the samples.
-        dabs: FloatArray = kernels.walk(chords, p1.pressure, p2.pressure, *steps, self._since_last_dab)
+        dabs: FloatArray = kernels.walk(chords, pen1, pen2, self._step_px(pen1), self._step_px(pen2), self._run)
+        if self._first is not None:
+            dx, dy = chords[1] - chords[0]
+            self._first[0, DIRECTION] = math.atan2(dy, dx)
+            dabs, self._first = np.vstack((self._first, dabs)), None
         return dabs

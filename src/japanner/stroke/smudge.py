@@ -1,28 +1,26 @@
-"""Smudging: the tip drags wet paint along."""
+"""Smudge, knife and wet paint: the tip drags paint along."""
 
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from functools import partial
 from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner.raster import accumulate
-from japanner.raster.geometry import TILE, Key, Rect
+from japanner.raster.geometry import Key, Rect
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
-from japanner.stroke import _kernels_dab as kernels
+from japanner.stroke import _kernels_wet as kernels
 from japanner.stroke.brush import Brush
-from japanner.stroke.dabs import DabRows, around, extents
+from japanner.stroke.coverage import TipKit
+from japanner.stroke.dabs import COLOUR, DabRows, around, extents
+from japanner.stroke.mixing_space import Planes, paint_in
+from japanner.stroke.tips import BLADE_THICKNESS
+from japanner.stroke.wet_layer import VisibleTile, WetLayer, gathered, scatter
 
 __all__ = ["SmudgeStroke", "VisibleTile"]
-
-FloatTile = NDArray[np.float32]
-VisibleTile = Callable[[Key], FloatTile]
-"""Gives a tile of the visible picture as an accumulator of its own."""
 
 # From this size on, both cores work on a dab: a gain at 500 px, where it was measured; a small one is not worth a
 # hand-over.
@@ -31,13 +29,14 @@ LARGE_PX: Final = 200
 REFERENCE_SPACING: Final = 0.25
 # A dab that took up more than this share of what it carries would be full of what it has just laid.
 MOST_TAKEN: Final = 0.9
+NO_PAINT: Final = np.zeros((0, 0), np.float32)
 
 
 class SmudgeStroke:
-    """Drags paint; it works on float copies of the tiles, so many weak dabs lose nothing to rounding.
+    """Drags paint; a wet brush brings its own along.
 
     `carry` of the brush is how far paint travels, in tip sizes; strength is how much of the picture goes with it.
-    Neither depends on spacing.
+    Neither depends on spacing. Of a wet brush, `wetness` is the share that it takes up of what it goes over.
     """
 
     # The tiles under a bundle of dabs are gathered into one region; a long bundle would make a large one.
@@ -46,13 +45,16 @@ class SmudgeStroke:
     def __init__(self, base: Raster, brush: Brush, visible: VisibleTile | None) -> None:
         """`visible` is needed when the brush picks up from all that is visible."""
         self.tiles: dict[Key, NDArray[np.uint16]] = {}
-        self._base = base
-        self._brush = brush
-        self._visible = visible if brush.pick_from == "visible" else None
-        self._paint: dict[Key, FloatTile] = {}
-        self._seen: dict[Key, FloatTile] = {}
-        half = math.ceil(brush.size_px / 2) + 2
-        self._carried = np.full((4, 2 * half + 1, 2 * half + 1), -1, np.float32)
+        self._base, self._brush = base, brush
+        self._layer, self._kit = WetLayer(base, brush), TipKit(brush)
+        self._visible = None
+        if visible is not None and brush.pick_from == "visible":
+            self._visible = self._layer.seen(visible)
+        self._seen: dict[Key, Planes] = {}
+        half = math.ceil(brush.size_px / 2 * (math.sqrt(2) if self._kit.square else 1)) + 2
+        self._carried = np.full((self._layer.planes, 2 * half + 1, 2 * half + 1), -1, np.float32)
+        self._wet = brush.kind == "lay"
+        self._loaded = False
 
     def put(self, rows: DabRows) -> list[Rect]:
         """Drag along dabs; the changed canvas areas."""
@@ -63,73 +65,54 @@ class SmudgeStroke:
         if area.empty:
             return []
         self._drag(rows, area)
-        changed = around(extents(rows)).intersected(area)
-        for key, local in changed.tiles():
-            if key not in self.tiles:
-                self.tiles[key] = self._base.tile(key).copy()
-            accumulate.store_into(self._paint[key], self.tiles[key], local)
+        changed = around(extents(rows, square=self._kit.square)).intersected(area)
+        self._layer.store(self.tiles, changed)
         return [changed]
 
     def _drag(self, rows: DabRows, area: Rect) -> None:
-        target = _gathered(self._paint, area, self._load_paint)
-        source = target if self._visible is None else _gathered(self._seen, area, self._visible)
+        brush, kit = self._brush, self._kit
+        target = self._layer.gathered(area)
+        source = target
+        if self._visible is not None:
+            source = gathered(self._seen, area, self._layer.planes, self._visible)
         local = rows.copy()
         local[:, 0] -= area.x0
         local[:, 1] -= area.y0
-        per_dab = 1 - (1 - local[:, 3]) ** np.float32(self._brush.spacing / REFERENCE_SPACING)
-        local[:, 3] = np.minimum(per_dab, MOST_TAKEN * min(self._brush.carry, 1.0))
-        settings = self._brush.tip == "mop", np.float32(self._brush.edge), np.float32(self._brush.carry)
+        turns = np.float32(brush.spacing / REFERENCE_SPACING)
+        # A knife scrapes: what it covers goes along at once.
+        per_dab = local[:, 3] if brush.kind == "knife" else 1 - (1 - local[:, 3]) ** turns
+        local[:, 3] = np.minimum(per_dab, MOST_TAKEN * min(brush.carry, 1.0))
+        loads, take, refill = NO_PAINT, 1.0, 0.0
+        if self._wet:
+            loads = paint_in(brush.mixing, rows[:, COLOUR])
+            take, refill = brush.wetness, 1 - brush.wetness ** float(turns)
+            if not self._loaded:
+                self._carried[:], self._loaded = loads[0][:, None, None], True
+        # Paint falls behind a blade after its thickness, behind a round tip after its size.
+        carry = brush.carry / BLADE_THICKNESS if brush.kind == "knife" else brush.carry
+        grain = kit.grain_over(area)
+        settings = (
+            kit.tip, np.float32(brush.edge), kit.pictures, grain,
+            np.float32(carry), np.float32(take), np.float32(refill),
+        )  # fmt: skip
 
-        def drag(some: DabRows, top: int, bottom: int) -> None:
+        def drag(dabs: tuple[DabRows, Planes], top: int, bottom: int) -> None:
             apart = self._visible is not None
-            kernels.smudge(target, source, apart, self._carried, some, *settings, top, bottom, 0, area.width)
+            kernels.smudge(target, source, apart, self._carried, *dabs, *settings, top, bottom, 0, area.width)
 
-        if self._brush.size_px < LARGE_PX:
-            drag(local, 0, area.height)
+        if brush.size_px < LARGE_PX:
+            drag((local, loads), 0, area.height)
         else:
             # Within a dab, rows have nothing to do with each other: two cores take half of them each.
-            for dab in np.split(local, len(local)):
-                middle = min(max(int(dab[0, 1]), 0), area.height)
+            for number in range(len(local)):
+                dab = (local[number : number + 1], loads[number : number + 1])
+                middle = min(max(int(local[number, 1]), 0), area.height)
                 halves = ((0, middle), (middle, area.height))
                 each(halves, partial(_on_rows, drag, dab), worth_it=2)
-        _scatter(self._paint, area, target)
+        self._layer.scatter(area, target)
         if self._visible is not None:
-            _scatter(self._seen, area, source)
-
-    def _load_paint(self, key: Key) -> FloatTile:
-        # Every tile that is read becomes part of the stroke's picture of the layer.
-        return accumulate.loaded(self._base.tile(key))
+            scatter(self._seen, area, source)
 
 
-def _on_rows(drag: Callable[[DabRows, int, int], None], dab: DabRows, rows: tuple[int, int]) -> None:
+def _on_rows(drag, dab, rows: tuple[int, int]) -> None:  # type: ignore[no-untyped-def]
     drag(dab, *rows)
-
-
-def _gathered(store: dict[Key, FloatTile], area: Rect, load: VisibleTile) -> FloatTile:
-    """The pixels of `area` as one region (4, h, w); tiles that `store` does not have yet are loaded into it."""
-    region = np.empty((4, area.height, area.width), np.float32)
-
-    def take(piece: tuple[Key, Rect]) -> None:
-        key, local = piece
-        if key not in store:
-            store[key] = load(key)
-        region[_part(key, local, area)] = store[key][_within(local)]
-
-    each(area.tiles(), take)
-    return region
-
-
-def _scatter(store: dict[Key, FloatTile], area: Rect, region: FloatTile) -> None:
-    def give(piece: tuple[Key, Rect]) -> None:
-        key, local = piece
-        store[key][_within(local)] = region[_part(key, local, area)]
-
-    each(area.tiles(), give)
-
-
-def _part(key: Key, local: Rect, area: Rect) -> tuple[slice, slice, slice]:
-    return _within(local.moved(key[1] * TILE - area.x0, key[0] * TILE - area.y0))
-
-
-def _within(rect: Rect) -> tuple[slice, slice, slice]:
-    return slice(None), slice(rect.y0, rect.y1), slice(rect.x0, rect.x1)

@@ -23,7 +23,7 @@ __all__ = ["Stroke", "begin_stroke"]
 
 
 def begin_stroke(
-    painting: Painting, layer: int, brush: Brush, colour: Any, *, wipe: bool = False, on: str = "paint"
+    painting: Painting, layer: int, brush: Brush, colour: Any, *, wipe: bool = False, on: str = "paint", seed: int = 0
 ) -> StrokeInProgress:
     """A stroke on a layer of the painting or on its mask, ready for samples.
 
@@ -44,7 +44,7 @@ def begin_stroke(
     scale = painting.find(layer)[0].scale
     return StrokeInProgress(
         target.pixels, brush, colour,
-        wipe=wipe, visible=visible, limit=target.limit, warp=warp, steps=scale, pick=pick,
+        wipe=wipe, seed=seed, visible=visible, limit=target.limit, warp=warp, steps=scale, pick=pick,
     )  # fmt: skip
 
 
@@ -63,7 +63,7 @@ class Stroke:
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
         brush = Brush.from_record(self.brush)
-        stroke = begin_stroke(painting, self.layer, brush, self.colour, wipe=self.wipe, on=self.on)
+        stroke = begin_stroke(painting, self.layer, brush, self.colour, wipe=self.wipe, on=self.on, seed=self.seed)
         areas = stroke.add(samples_from_rows(self.samples)) + stroke.finish()
         return self.finished(painting, stroke, areas)
 
