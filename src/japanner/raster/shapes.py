@@ -67,7 +67,8 @@ def enclosed(outline: ArrayLike, width: int, height: int) -> Sheet:
     import shapely  # noqa: PLC0415
     from shapely.ops import polygonize, unary_union  # noqa: PLC0415
 
-    points = _points("outline", outline, 2)
+    # Finer than any pixel could show; what is nearly nothing would only overflow in divisions.
+    points = np.round(_points("outline", outline, 2), 6)
     if len(points) < 3 or float(np.ptp(points, axis=0).min()) == 0:
         raise InputError("outline: expected one that encloses some of the canvas, got none of it")
     whole = unary_union(list(polygonize(unary_union(shapely.LineString([*points, points[0]])))))

@@ -6,7 +6,7 @@ import numpy as np
 from numba import uintp
 
 from japanner._numba import AREA, FLAG, FLOATS, I64, ONE_F, PLANE, PLANES, PLANES_IN, inlined, kernel, void
-from japanner.stroke._kernels_dab import caught, inner_radius, tip_alpha
+from japanner.stroke._kernels_dab import MOP, ROUND, caught, inner_radius, mop_profile, round_profile, tip_alpha
 
 F = np.float32
 ZERO, HALF, ONE = F(0), F(0.5), F(1)
@@ -57,30 +57,52 @@ def smudge(
     planes, size = carried.shape[0], carried.shape[1]
     grained, loaded = grain.shape[0] > 0, loads.shape[0] > 0
     alpha, keep = np.empty(size, np.float32), np.empty(size, np.float32)
+    loss = take / carry
     for i in range(dabs.shape[0]):
         cx, cy = dabs[i, 0], dabs[i, 1]
         radius, amount = max(dabs[i, 2], HALF), dabs[i, 3] * dabs[i, 4]
         cosine, sine, stretch, depth, press = dabs[i, 5], dabs[i, 6], dabs[i, 7], dabs[i, 8], dabs[i, 9]
         ramp = max(edge * radius, stretch)
         inner = inner_radius(radius, ramp, stretch)
+        plain = tip <= ROUND and stretch == ONE and not grained
+        soft_radius = max(radius, ONE)
+        unit = ONE / (soft_radius * soft_radius)
         corner_y, corner_x = int(np.floor(cy)) - size // 2, int(np.floor(cx)) - size // 2
         y0, y1 = max(corner_y, top), min(corner_y + size, bottom)
         left_x, right_x = max(corner_x, left), min(corner_x + size, right)
         if y0 >= y1 or left_x >= right_x:
             continue
-        x0, first, count = uintp(left_x), uintp(left_x - corner_x), uintp(right_x - left_x)
+        reach = radius * F(1.4142136) + ONE if tip > ROUND else radius + ONE
         for y in range(uintp(y0), uintp(y1)):
             v = uintp(int(y) - corner_y)
             dy = F(y) + HALF - cy
+            # Beyond the tip nothing is laid or taken up.
+            half_width = np.sqrt(max(reach * reach - dy * dy, ZERO))
+            from_x = max(left_x, int(np.floor(cx - half_width)))
+            to_x = min(right_x, int(np.ceil(cx + half_width)) + 1)
+            if from_x >= to_x:
+                continue
+            x0, first, count = uintp(from_x), uintp(from_x - corner_x), uintp(to_x - from_x)
+            if plain and tip == MOP:
+                for k in range(count):
+                    dx = F(x0 + k) + HALF - cx
+                    alpha[k] = mop_profile((dx * dx + dy * dy) * unit)
+            elif plain:
+                for k in range(count):
+                    dx = F(x0 + k) + HALF - cx
+                    alpha[k] = round_profile(np.sqrt(dx * dx + dy * dy), inner, ramp)
+            else:
+                for k in range(count):
+                    dx = F(x0 + k) + HALF - cx
+                    along, across = cosine * dx + sine * dy, (cosine * dy - sine * dx) * stretch
+                    profile = tip_alpha(tip, pictures, press, along, across, radius, inner, ramp)
+                    if grained and profile > ZERO:
+                        profile = caught(profile, grain, int(x0 + k), int(y), depth)
+                    alpha[k] = profile
             for k in range(count):
-                dx = F(x0 + k) + HALF - cx
                 touched = ONE if carried[planes - 1, v, first + k] >= ZERO else ZERO
-                along, across = cosine * dx + sine * dy, (cosine * dy - sine * dx) * stretch
-                profile = tip_alpha(tip, pictures, press, along, across, radius, inner, ramp)
-                if grained and profile > ZERO:
-                    profile = caught(profile, grain, int(x0 + k), int(y), depth)
-                alpha[k] = profile * amount * touched
-                keep[k] = (ONE - take * alpha[k] / carry) * touched
+                alpha[k] = alpha[k] * amount * touched
+                keep[k] = (ONE - alpha[k] * loss) * touched
             for c in range(uintp(planes)):
                 _smudge_row(target, source, apart, carried, c, y, v, x0, first, count, alpha, keep)
                 if loaded:

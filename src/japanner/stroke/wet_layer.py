@@ -23,6 +23,8 @@ VisibleTile = Callable[[Key], Planes]
 
 # Texture finer than this many px has its half in the fine band of a Gaussian of deviation 1.
 GRAIN_SIGMA: Final = 0.5
+# Copying so many tiles is not worth a hand-over to the other core.
+FEW_TILES: Final = 7
 
 
 class WetLayer:
@@ -66,7 +68,7 @@ class WetLayer:
                 pixels = self._with_fine(pixels, self._fine[key])
             accumulate.store_into(pixels, tiles[key], local)
 
-        each(area.tiles(), put, worth_it=2)
+        each(area.tiles(), put, worth_it=FEW_TILES)
 
     @staticmethod
     def _with_fine(pixels: Planes, fine: Planes) -> Planes:
@@ -97,7 +99,7 @@ def gathered(store: dict[Key, Planes], area: Rect, planes: int, load: VisibleTil
             store[key] = load(key)
         region[_part(key, local, area)] = store[key][_within(local)]
 
-    each(area.tiles(), take)
+    each(area.tiles(), take, worth_it=FEW_TILES)
     return region
 
 
@@ -108,7 +110,7 @@ def scatter(store: dict[Key, Planes], area: Rect, region: Planes) -> None:
         key, local = piece
         store[key][_within(local)] = region[_part(key, local, area)]
 
-    each(area.tiles(), give)
+    each(area.tiles(), give, worth_it=FEW_TILES)
 
 
 def _part(key: Key, local: Rect, area: Rect) -> tuple[slice, slice, slice]:
