@@ -45,9 +45,7 @@ def test_a_box_covers_parts_of_pixels_by_their_share():
 
 
 place = st.floats(-60, 160).map(lambda value: round(value, 3))  # as pens give them
-points = st.lists(
-    st.tuples(place, place), min_size=3, max_size=12, unique_by=lambda p: (p[0], p[1])
-)
+points = st.lists(st.tuples(place, place), min_size=3, max_size=12, unique_by=lambda p: (p[0], p[1]))
 
 
 @settings(max_examples=80, deadline=None)

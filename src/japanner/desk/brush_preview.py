@@ -11,7 +11,7 @@ from japanner.raster.tiles import Raster, straight
 from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
 
-__all__ = ["preview_image", "scale_image"]
+__all__ = ["dab_image", "patch_image", "preview_image", "scale_image"]
 
 # Drawn at twice the size and reduced, so that thin tips stay clean.
 SCALE = 2
@@ -32,6 +32,35 @@ def preview_image(brush: Brush, width: int, height: int, ink: tuple[float, float
     stroke.add(_swelling(w, h))
     stroke.finish()
     return _as_image(stroke.result())
+
+
+def dab_image(brush: Brush, side: int, colour: tuple[float, float, float]) -> QImage:
+    """One dab of `brush` in its true shape, `side` px large, with nothing beneath."""
+    tip = brush.with_changes(
+        kind="lay", size_px=float(max(side - 2, 2)), wetness=0.0, scatter=0.0, per_step=1, drives=(), taper_in=0.0,
+        taper_out=0.0, jitter_size=0.0, jitter_turn=0.0, pick_up=False, mixing="encoded",
+    )  # fmt: skip
+    stroke = StrokeInProgress(Raster(side, side), tip, colour)
+    stroke.add([(side / 2, side / 2)])
+    stroke.finish()
+    return _as_image(stroke.result(), 1)
+
+
+def patch_image(brush: Brush, width: int, height: int, colour: tuple[float, float, float]) -> QImage:
+    """What `brush` does on dark and light: a swelling stroke across both, and a short one within each."""
+    tip = brush.with_changes(size_px=min(brush.size_px, height * 0.42))
+    paint, half = Raster(width, height), width // 2
+    for left, value in ((0, 30.0), (half, 70.0)):
+        code = np.rint(np.array((*srgb_from_value(value, 0.035, 60), 1.0)) * 65535).astype(np.uint16)
+        paint = paint.written(left, 0, np.broadcast_to(code[:, None, None], (4, height, width - left)).copy())
+    across = [(x, y * 0.62, p) for x, y, p in _swelling(width, height)]
+    low = height * 0.8
+    for rows in (across, [(half * 0.2, low, 1), (half * 0.8, low, 1)], [(half * 1.8, low, 1), (half * 1.2, low, 1)]):
+        stroke = StrokeInProgress(paint, tip, colour, seed=1, steps=DEFAULT_SCALE)
+        stroke.add([(x, y, p, 0, 0, 0, i * 8) for i, (x, y, p) in enumerate(rows)])
+        stroke.finish()
+        paint = stroke.result()
+    return _as_image(paint, 1)
 
 
 def scale_image(width: int, height: int) -> QImage:
@@ -56,11 +85,11 @@ def scale_image(width: int, height: int) -> QImage:
     return _as_image(paint)
 
 
-def _as_image(paint: Raster) -> QImage:
+def _as_image(paint: Raster, scale: int = SCALE) -> QImage:
     pixels = straight(paint.read(paint.rect))
     codes = np.ascontiguousarray((pixels.transpose(1, 2, 0) >> 8).astype(np.uint8))
     image = QImage(codes.data, paint.width, paint.height, paint.width * 4, QImage.Format.Format_RGBA8888).copy()
-    image.setDevicePixelRatio(SCALE)
+    image.setDevicePixelRatio(scale)
     return image
 
 

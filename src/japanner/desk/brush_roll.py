@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from functools import lru_cache, partial
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QImage, QPaintEvent
-from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from japanner.color.srgb import srgb_from_hex
 from japanner.desk.brush_preview import preview_image
 from japanner.desk.card import Card
-from japanner.desk.section import clear
+from japanner.desk.section import clear, hairline
 from japanner.desk.theme import font, theme
 from japanner.desk.workbench import Workbench
 from japanner.errors import InputError
@@ -20,6 +20,9 @@ from japanner.stroke.brush import Brush
 __all__ = ["BrushRoll"]
 
 SLOT, GAP = QSize(79, 52), 3
+BLEND = "blend"
+COMPLETE = ("basic", BLEND)
+ROLL_OF = {"plain": "basic", "drawing": "sketch"}
 
 
 @lru_cache(maxsize=200)
@@ -47,7 +50,8 @@ class _Slot(Card):
         painter.drawImage(5, 4, _preview(brush, theme["text"].name()))
         painter.setFont(font(11))
         painter.setPen(theme["text"] if held or resting else theme["quiet"])
-        name = brush.name if brush.kind in brush.name.lower() else f"{brush.name}  {brush.kind}"
+        told = brush.kind == "lay" or brush.kind in brush.name.lower()
+        name = brush.name if told else f"{brush.name}  {brush.kind}"
         rect = QRectF(3, 31, self.width() - 6, 18)
         painter.drawText(
             rect,
@@ -75,7 +79,9 @@ class _Slot(Card):
 
 
 class BrushRoll(QWidget):
-    """All slots, and at the right end what is in hand and what rests."""
+    """The slots of one roll, and at the right end what is in hand and what rests."""
+
+    sheet_wanted = Signal()
 
     def __init__(self, workbench: Workbench) -> None:
         super().__init__()
@@ -85,19 +91,58 @@ class BrushRoll(QWidget):
         self.setFixedHeight(64)
         self._slots = QWidget()
         self._row = QHBoxLayout(self._slots)
-        self._row.setContentsMargins(12, 0, 0, 0)
+        self._row.setContentsMargins(6, 0, 0, 0)
         self._row.setSpacing(GAP)
         scroll = QScrollArea()
         scroll.setWidget(self._slots)
         scroll.setWidgetResizable(True)
         scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         layout = QHBoxLayout(self)
-        layout.setContentsMargins(0, 0, 12, 0)
+        layout.setContentsMargins(12, 0, 12, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self._chooser())
         layout.addWidget(scroll, 1)
         layout.addWidget(self._hand())
         workbench.brush_changed.connect(self._on_brush)
         workbench.roll_changed.connect(self._rebuild)
+        self._material = ""
+        workbench.active_changed.connect(self._follow_material)
+        workbench.changed.connect(self._follow_material)
         self._rebuild()
+
+    def _chooser(self) -> QWidget:
+        """Which roll lies here, and the way to others."""
+        box = QWidget()
+        box.setFixedWidth(74)
+        self._name = QPushButton()
+        self._name.setObjectName("plain")
+        self._name.setToolTip("Another roll of brushes: each material has its own")
+        self._name.clicked.connect(self._choose)
+        self._sheet = QPushButton("sheet…")
+        self._sheet.setObjectName("plain")
+        self._sheet.setToolTip("The brush sheet: every setting of the brush in hand, and all brushes")
+        self._sheet.clicked.connect(self.sheet_wanted)
+        column = QVBoxLayout(box)
+        column.setContentsMargins(0, 8, 0, 8)
+        column.setSpacing(2)
+        for button in (self._name, self._sheet):
+            column.addWidget(button)
+        return box
+
+    def _choose(self) -> None:
+        menu = QMenu(self)
+        for name in self.bench.rolls:
+            count = sum(brush.roll == name for brush in self.bench.brushes)
+            menu.addAction(f"{name}  ({count})", partial(self.bench.show_roll, name))
+        menu.popup(self._name.mapToGlobal(QPoint(0, self._name.height())))
+
+    def _follow_material(self) -> None:
+        """Lay out the roll of the material that is worked on, when that has changed."""
+        part = self.bench.part
+        material = part.material if part is not None else ""
+        if material != self._material:
+            self._material = material
+            self.bench.show_roll(ROLL_OF.get(material, material))
 
     def _hand(self) -> QWidget:
         hand = QWidget()
@@ -114,8 +159,17 @@ class BrushRoll(QWidget):
 
     def _rebuild(self) -> None:
         clear(self._row)
-        for index in range(len(self.bench.brushes)):
-            self._row.addWidget(_Slot(self, index))
+        self._name.setText(f"{self.bench.roll} ▾")
+        shown = self.bench.roll
+        # Whoever paints blends in between: beside a roll to paint with lies the one to blend with.
+        for name in (shown,) if shown in COMPLETE else (shown, BLEND):
+            if name != shown:
+                self._row.addSpacing(5)
+                self._row.addWidget(hairline(vertical=True))
+                self._row.addSpacing(5)
+            for index, brush in enumerate(self.bench.brushes):
+                if brush.roll == name:
+                    self._row.addWidget(_Slot(self, index))
         self._row.addStretch(1)
         self._on_brush()
 
@@ -131,7 +185,8 @@ class BrushRoll(QWidget):
 
     def reorder(self, index: int, target: int) -> None:
         brushes, bench = self.bench.brushes, self.bench
-        target = min(max(target, 0), len(brushes) - 1)
+        together = [i for i, brush in enumerate(brushes) if brush.roll == brushes[index].roll]
+        target = min(max(target, together[0]), together[-1])
         held, resting = brushes[bench.in_hand], brushes[bench.resting]
         brushes.insert(target, brushes.pop(index))
         bench.in_hand, bench.resting = _index_of(brushes, held), _index_of(brushes, resting)

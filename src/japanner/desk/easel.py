@@ -377,7 +377,10 @@ class Easel(QWidget):
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         notches = event.angleDelta().y() / 120
-        if notches and not self._bench.painting_now:
+        if notches and self.holding == "ring":
+            self._ring.turn(notches)
+            self.update()
+        elif notches and not self._bench.painting_now:
             self.view.zoom_at(event.position(), WHEEL_ZOOM**notches)
             self._view_changed()
 

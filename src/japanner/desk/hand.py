@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, Signal
 
 from japanner.color import lab, oklab
 from japanner.color.value import srgb_from_value
+from japanner.desk.own_brushes import OWN, keep_own_brushes, own_brushes
 from japanner.errors import InputError
 from japanner.stroke.brush import LARGEST_PX, SMALLEST_PX, Brush
 from japanner.stroke.practice_pen import PracticePenSettings
@@ -28,14 +29,15 @@ class Hand(QObject):
     """Brushes and colour; widgets read from here and listen to its signals."""
 
     brush_changed = Signal()  # brush in hand or its settings
-    roll_changed = Signal()  # which brushes lie in the roll
+    roll_changed = Signal()  # which brushes lie in the roll, or which roll is shown
     colour_changed = Signal()
     practice_pen_changed = Signal()
     told = Signal(str)  # one sentence for the painter
 
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
-        self.brushes: list[Brush] = list(shipped_brushes())
+        self.brushes: list[Brush] = [*shipped_brushes(), *own_brushes()]
+        self.roll = self.brushes[0].roll
         self.in_hand = 0
         self.resting = next(i for i, brush in enumerate(self.brushes) if brush.kind == "smudge")
         self.wiping = False
@@ -56,11 +58,29 @@ class Hand(QObject):
         self.wiping = False
         self.brush_changed.emit()
 
+    @property
+    def rolls(self) -> list[str]:
+        """The names of all rolls."""
+        return list(dict.fromkeys(brush.roll for brush in self.brushes))
+
+    def show_roll(self, name: str) -> None:
+        """Lay out another roll; what is in hand stays there."""
+        if name in self.rolls and name != self.roll:
+            self.roll = name
+            self.roll_changed.emit()
+
     def add_brush(self, brush: Brush) -> None:
-        """Put a brush into the roll, and take it up."""
+        """Put a brush into its roll, lay that out, and take the brush up."""
         self.brushes.append(brush)
+        self.roll = brush.roll
         self.roll_changed.emit()
         self.take_brush(len(self.brushes) - 1)
+
+    def keep_own(self) -> None:
+        """Write the painter's own brushes to disk, as far as it lets us."""
+        trouble = keep_own_brushes([brush for brush in self.brushes if brush.roll == OWN])
+        if trouble:
+            self.told.emit(trouble)
 
     def take_brush_named(self, name: str) -> None:
         """Take up the brush of that name, if it lies in the roll."""

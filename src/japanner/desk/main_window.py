@@ -24,6 +24,7 @@ from PySide6.QtWidgets import (
 )
 
 from japanner.desk.brush_roll import BrushRoll
+from japanner.desk.brush_sheet import BrushSheet
 from japanner.desk.build_strip import BuildStrip
 from japanner.desk.clipboard import Clipboard
 from japanner.desk.commands import MENUS, Command
@@ -77,6 +78,7 @@ class MainWindow(QMainWindow):
         self.build, self.rail = BuildStrip(self.bench), ValueRail(self.bench)
         self.start = StartView()
         self.second: SecondWindow | None = None
+        self.sheet: BrushSheet | None = None
         self.second_look = SecondLook(self.bench)
         self._refreshers: list[Callable[[], None]] = []
         self.actions_by_text: dict[str, QAction] = {}
@@ -190,6 +192,7 @@ class MainWindow(QMainWindow):
     def _connect(self) -> None:
         bench, files, start = self.bench, self.files, self.start
         self.parts.grid_menu_wanted.connect(self._open_grid_menu)
+        self.roll.sheet_wanted.connect(self.show_brush_sheet)
         self.easel.pointed.connect(self.rail.set_under)
         self.easel.named.connect(self.rail.set_name)
         self.easel.task_changed.connect(self._on_task)
@@ -359,6 +362,13 @@ class MainWindow(QMainWindow):
         for refresh in self._refreshers:
             refresh()
         self._find.open()
+
+    def show_brush_sheet(self) -> None:
+        """Every setting of the brush in hand; there is one sheet at most."""
+        if self.sheet is None:
+            self.sheet = BrushSheet(self.bench, self)
+        self.sheet.show()
+        self.sheet.raise_()
 
     def show_second_window(self) -> None:
         """The second look in a window of its own; there is one at most."""

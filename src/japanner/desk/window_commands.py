@@ -335,6 +335,7 @@ def _stroke(window: MainWindow) -> list[Command]:
         Command("Stroke", "Swap in hand and resting", bench.swap_brushes, ("Q",), group="a"),
         Command("Stroke", "Wipe with the brush in hand", bench.toggle_wiping, ("W",), group="a",
                 checked=lambda: bench.wiping),
+        Command("Stroke", "Brush sheet", window.show_brush_sheet, ("L",), "Every setting of the brush in hand", "a"),
         Command("Stroke", "Smaller tip", lambda: bench.resize_brush(-1), ("G",), group="a"),
         Command("Stroke", "Larger tip", lambda: bench.resize_brush(1), ("T",), group="a"),
         *steps,

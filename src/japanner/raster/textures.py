@@ -177,6 +177,24 @@ def _spatter(random: Random) -> Grey:
     return 1.5 * body + 0.06 * _noise(random, 1.0, 2, 100)
 
 
+def _laid_paper(random: Random) -> Grey:
+    """Paper from a mould: close lines one way, a wider line across now and then, and the fibres of the pulp."""
+    y, x = np.mgrid[:SIDE, :SIDE] / SIDE
+    wobble = 0.004 * _noise(random, 1.8, 1, 12)
+    lines = np.sin(2 * np.pi * 64 * (y + wobble))
+    chains = -np.exp(-((np.sin(np.pi * 4 * (x + wobble)) / 0.05) ** 2))
+    return (0.55 * lines + 0.8 * chains + 0.5 * _noise(random, 0.7, 8, 200)).astype(np.float32)
+
+
+def _sponge(random: Random) -> Grey:
+    """Holes of many sizes in a soft body."""
+    sheet = 0.35 * _noise(random, 1.4, 2, 60)
+    for count, depth in ((90, 1.3), (420, 1.0), (1700, 0.7)):
+        cells = _cells(random, count)
+        sheet = sheet - depth * np.exp(-((cells[0] / 0.3) ** 2))
+    return sheet.astype(np.float32)
+
+
 TEXTURES: Final[dict[str, Callable[[Random], Grey]]] = {
     "plaster": _plaster,
     "pores": _pores,
@@ -186,4 +204,6 @@ TEXTURES: Final[dict[str, Callable[[Random], Grey]]] = {
     "brushed metal": _brushed,
     "mottling": _mottling,
     "spatter": _spatter,
+    "laid paper": _laid_paper,
+    "sponge": _sponge,
 }

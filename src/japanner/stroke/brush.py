@@ -80,7 +80,8 @@ FLAGS: Final = ("even", "keep_hue", "pick_up")
 
 @dataclass(frozen=True)
 class Brush:
-    """All settings of a brush. What a default means never changes: records leave out settings that have it.
+    """All settings of a brush, and the roll it lies in. What a default means never changes: records leave out settings
+    that have it.
 
     size_px: diameter in canvas px. roundness: the short axis of the tip as a share of the long one. turn: what the long
     axis follows, with turn_deg added (degrees, counter-clockwise): nothing, the stroke, its normal, the lean of the pen
@@ -104,6 +105,7 @@ class Brush:
     """
 
     name: str
+    roll: str = "own"
     kind: str = "lay"
     tip: str = "mop"
     size_px: float = 60.0
@@ -151,6 +153,7 @@ class Brush:
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 60)
+        checks.text("roll", self.roll, 30)
         for name, words in CHOICES.items():
             checks.one_of(name, getattr(self, name), words)
         for name, (low, high) in NUMBERS.items():

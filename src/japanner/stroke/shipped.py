@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from functools import cache
 from importlib import resources
 
 from japanner.stroke.brush import Brush
@@ -10,10 +11,13 @@ from japanner.stroke.brush import Brush
 __all__ = ["shipped_brush", "shipped_brushes"]
 
 
+@cache
 def shipped_brushes() -> tuple[Brush, ...]:
-    """All shipped brushes, in the order of the roll."""
+    """All shipped brushes, roll by roll."""
     data = json.loads(resources.files(__package__).joinpath("shipped_brushes.json").read_text(encoding="utf-8"))
-    return tuple(Brush.from_record(record) for record in data["brushes"])
+    return tuple(
+        Brush.from_record({**record, "roll": roll}) for roll, records in data["rolls"].items() for record in records
+    )
 
 
 def shipped_brush(name: str) -> Brush:

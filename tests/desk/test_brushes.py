@@ -1,0 +1,192 @@
+"""Brushes in the real window: rolls by material, the brush sheet, the stroke ring."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QFileDialog, QInputDialog
+
+from japanner.desk.brush_preview import dab_image, patch_image, preview_image
+from japanner.desk.brush_roll import _Slot
+from japanner.desk.fader import Fader
+from japanner.desk.own_brushes import own_brushes
+from japanner.desk.setting_rows import Choice
+from japanner.stroke.brush import BRUSH_KINDS
+from japanner.stroke.shipped import shipped_brushes
+from tests.desk.steps import pump
+
+
+@pytest.fixture(autouse=True)
+def own_place(tmp_path, monkeypatch):
+    monkeypatch.setenv("JAPANNER_CONFIG", str(tmp_path / "config"))
+
+
+@pytest.fixture
+def sheet(hand):
+    hand.key(Qt.Key.Key_L)
+    pump()
+    yield hand.window.sheet
+    hand.window.sheet.close()
+
+
+def slots(window):
+    return [window.bench.brushes[slot._index] for slot in window.roll.findChildren(_Slot)]
+
+
+def test_the_roll_follows_the_material(hand):
+    window = hand.window
+    assert window.bench.roll == "basic"
+    for material, roll in (("skin", "skin"), ("fur", "fur"), ("drawing", "sketch"), ("plain", "basic")):
+        window.parts.add_part(material)
+        pump()
+        assert window.bench.roll == roll
+        assert slots(window)[0].roll == roll
+        assert {brush.roll for brush in slots(window)} == ({roll} if roll == "basic" else {roll, "blend"})
+
+
+def test_another_roll_is_laid_out_and_the_hand_keeps_its_brush(hand):
+    window, bench = hand.window, hand.window.bench
+    held = bench.brush
+    bench.show_roll("metal")
+    pump()
+    assert {brush.roll for brush in slots(window)} == {"metal", "blend"}
+    assert bench.brush is held
+    slot = window.roll.findChildren(_Slot)[0]
+    hand.click(slot)
+    assert bench.brush.roll == "metal"
+    hand.key(Qt.Key.Key_Q)
+    assert bench.brush is held
+
+
+def test_slots_move_within_their_roll_only(hand):
+    window, bench = hand.window, hand.window.bench
+    first = next(i for i, brush in enumerate(bench.brushes) if brush.roll == "skin")
+    names = [brush.name for brush in bench.brushes if brush.roll == "skin"]
+    window.roll.reorder(first, first - 5)
+    assert [brush.name for brush in bench.brushes if brush.roll == "skin"] == names
+    window.roll.reorder(first, first + 2)
+    assert [brush.name for brush in bench.brushes if brush.roll == "skin"][2] == names[0]
+
+
+# --- the sheet --------------------------------------------------------------------------------------------
+
+
+def test_the_sheet_finds_and_takes_brushes(hand, sheet):
+    bench = hand.window.bench
+    sheet.search.setText("fur fan")
+    names = {
+        bench.brushes[sheet.names.item(row).data(Qt.ItemDataRole.UserRole)].name for row in range(sheet.names.count())
+    }
+    assert names == {"Fur tuft", "Soft pelt"}
+    QTest.mouseClick(
+        sheet.names.viewport(), Qt.MouseButton.LeftButton, pos=sheet.names.visualItemRect(sheet.names.item(0)).center()
+    )
+    assert bench.brush.name == "Fur tuft"
+
+
+def test_every_setting_changes_the_brush_and_shows_it(hand, sheet):
+    bench = hand.window.bench
+    bench.take_brush_named("Round")
+    fader = sheet.rows["tip"].rows["bristles"]
+    assert isinstance(fader, Fader)
+    fader.moved.emit(40.0)
+    assert bench.brush.bristles == 40
+    kind = sheet.rows["stroke"].rows["kind"]
+    assert isinstance(kind, Choice)
+    kind.box.textActivated.emit("feather")
+    assert bench.brush.kind == "feather"
+    assert sheet.rows["blending"].rows["keep_grain_px"].isVisible()
+    assert not sheet.rows["blending"].rows["carry"].isVisible()
+    kind.box.textActivated.emit("lay")
+    grain = sheet.rows["grain"].rows["grain"]
+    grain.box.textActivated.emit("plaster")
+    assert bench.brush.grain == "plaster"
+    assert sheet.rows["grain"].rows["grain_depth"].isVisible()
+    grain.box.textActivated.emit("none")
+    assert bench.brush.grain == ""
+
+
+def test_what_drives_a_setting(hand, sheet):
+    from japanner.desk.drive_rows import DriveRows
+
+    bench, rows = hand.window.bench, sheet.findChild(DriveRows)
+    bench.take_brush_named("Wipe")
+    rows.setting.box.setCurrentText("size")
+    rows.source.box.setCurrentText("speed")
+    rows.amount.moved.emit(-60.0)
+    rows.high.moved.emit(50.0)
+    drive = bench.brush.drive("size", "speed")
+    assert (drive.amount, drive.high) == (-0.6, 0.5)
+    assert bench.brush.drive("strength").amount == pytest.approx(0.7)  # what was there stays
+    rows.amount.moved.emit(0.0)
+    assert bench.brush.drive("size", "speed").amount == 0
+
+
+def test_back_to_how_it_was_shipped(hand, sheet):
+    bench = hand.window.bench
+    bench.take_brush_named("Dodge")
+    before = bench.brush
+    bench.set_brush(size_px=7.0, stops=3.0)
+    sheet.reset()
+    assert bench.brush == before
+
+
+def test_keeping_writing_and_taking_brushes(hand, sheet, tmp_path, monkeypatch):
+    bench = hand.window.bench
+    bench.take_brush_named("Fur tuft")
+    bench.set_brush(size_px=77.0)
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Otter cheek", True))
+    sheet.keep()
+    assert (bench.brush.name, bench.brush.roll, bench.roll) == ("Otter cheek", "own", "own")
+    assert [brush.name for brush in own_brushes()] == ["Otter cheek"]
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "b"), ""))
+    sheet.save()
+    written = json.loads((tmp_path / "b.json").read_text())
+    assert written["brushes"][0]["size_px"] == 77.0
+    written["brushes"][0]["wings"] = 2
+    (tmp_path / "b.json").write_text(json.dumps(written))
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(tmp_path / "b.json"), ""))
+    sheet.open()
+    assert "wings is not a setting" in hand.window._message.text()
+    assert [brush.name for brush in own_brushes()] == ["Otter cheek"] * 2
+    (tmp_path / "b.json").write_text("soup")
+    sheet.open()
+    assert "b.json was not taken" in hand.window._message.text()
+
+
+# --- the ring and previews -------------------------------------------------------------------------------
+
+
+def test_the_wheel_turns_the_tip_in_the_stroke_ring(hand):
+    bench, easel = hand.window.bench, hand.easel
+    bench.take_brush_named("Chisel chalk")
+    before, zoom = bench.brush.turn_deg, easel.view.zoom
+    hand.hover(240, 180)
+    hand.press(Qt.Key.Key_F)
+    hand.wheel(hand.view(240, 180), 3)
+    assert bench.brush.turn_deg == pytest.approx(before + 15)
+    assert easel.view.zoom == zoom
+    assert "50°" in easel._ring.words()
+    hand.release(Qt.Key.Key_F)
+    hand.wheel(hand.view(240, 180), 1)
+    assert easel.view.zoom > zoom
+
+
+@pytest.mark.parametrize("brush", shipped_brushes(), ids=lambda brush: brush.name)
+def test_every_shipped_brush_has_a_preview_that_shows_it(qapp, brush):
+    image = preview_image(brush, 72, 24, (0.9, 0.9, 0.9))
+    assert image.width() == 144
+    assert any(image.pixelColor(x, y).alpha() > 30 for x in range(10, 134, 2) for y in range(0, 48, 2))
+    patch = patch_image(brush, 200, 100, (0.7, 0.3, 0.2))
+    plain = patch_image(brush.with_changes(strength=0.0), 200, 100, (0.7, 0.3, 0.2))
+    assert patch != plain or brush.kind == "sharpen"
+    assert dab_image(brush, 40, (0.7, 0.3, 0.2)).pixelColor(20, 20).alpha() >= 0
+
+
+def test_the_kinds_are_all_words_of_the_trade():
+    assert not set(BRUSH_KINDS) & {"clone", "stamp", "eraser", "pencil"}
+    assert np.all([kind.islower() for kind in BRUSH_KINDS])
