@@ -158,6 +158,68 @@ def test_keeping_writing_and_taking_brushes(hand, sheet, tmp_path, monkeypatch):
     assert "b.json was not taken" in hand.window._message.text()
 
 
+# --- the pen ----------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("name", ["short flick", "spiral"])
+def test_a_trace_is_played_as_a_pen_would(hand, name):
+    window, bench = hand.window, hand.window.bench
+    bench.take_brush_named("Round")
+    hand.command(f"Stroke › Play a trace › {name.capitalize()}")
+    while window.traces.playing:
+        window.traces.step()
+    record = bench.document.records[-1]
+    pressures = [row[2] for row in record["samples"]]
+    assert record["op"] == "stroke"
+    assert max(pressures) > 0.5
+    assert min(pressures) < max(pressures) - 0.2
+    assert {row[3] for row in record["samples"]} != {0.0}  # it leans
+
+
+def test_strokes_are_made_straight_when_the_pen_is_lifted(hand):
+    bench = hand.window.bench
+    bench.take_brush_named("Round")
+    bench.steady(assist="straight")
+    hand.pen([(100, 100), (160, 140), (220, 60), (300, 100)])
+    rows = np.array([row[:2] for row in bench.document.records[-1]["samples"]])
+    assert np.abs(rows[:, 1] - 100).max() < 0.01
+    bounds = bench.layer.pixels.bounds()
+    assert bounds.height < bench.brush.size_px + 4  # nothing of what was drawn on the way is left
+    assert np.abs(np.array(bench.picture.value_at(160, 140)) - bench.painting.ground).max() < 0.01
+
+
+def test_a_lagging_brush_arrives(hand):
+    bench = hand.window.bench
+    bench.take_brush_named("Round")
+    bench.steady(lag_ms=300.0)
+    hand.pen([(100, 100), (160, 100), (220, 100), (300, 100)])
+    rows = np.array([row[:2] for row in bench.document.records[-1]["samples"]])
+    assert rows[3, 0] < 150
+    assert rows[-1] == pytest.approx((300, 100), abs=0.5)
+
+
+def test_the_pressure_curve_of_the_pen_is_kept(hand):
+    bench = hand.window.bench
+    bench.set_pen_curve(low=0.2, high=0.8, gamma=2.0)
+    hand.pen([(100, 100, 0.5), (200, 100, 0.5)])
+    assert {row[2] for row in bench.document.records[-1]["samples"]} == {0.25}
+    from japanner.desk.hand import Hand
+
+    assert (Hand().pen_curve.low, Hand().pen_curve.gamma) == (0.2, 2.0)
+    bench.set_pen_curve(low=0.0, high=1.0, gamma=1.0)
+
+
+def test_the_practice_pen_leans(hand):
+    from japanner.desk.pen_panel import TiltDial
+
+    bench, dial = hand.window.bench, hand.window.findChild(TiltDial)
+    QTest.keyClick(dial, Qt.Key.Key_Right)
+    QTest.keyClick(dial, Qt.Key.Key_Up)
+    hand.mouse([(100, 100), (200, 100)])
+    row = bench.document.records[-1]["samples"][0]
+    assert row[3:5] == pytest.approx((5, -5), abs=0.01)
+
+
 # --- the ring and previews -------------------------------------------------------------------------------
 
 

@@ -24,7 +24,7 @@ from japanner.desk.fader import Fader
 from japanner.desk.light_ball import LightBall, angles_from_ball, ball_from_angles
 from japanner.desk.mixing_grid import MixingGrid
 from japanner.desk.parts_panel import _Card
-from japanner.desk.stroke_panel import PracticePenPanel
+from japanner.desk.pen_panel import PenPanel
 from japanner.desk.theme import THEMES
 from japanner.painting.model import Light
 from japanner.painting.operations import SetLayer, SetLight
@@ -290,7 +290,7 @@ def test_the_practice_pen_can_be_set(window, hand):
     hand.mouse([(100, 100), (150, 100)])
     assert {sample[2] for sample in bench.document.records[-1]["samples"]} == {0.35}
     window.actions_by_text["Stroke › Practice pen › Pressure from speed"].trigger()
-    assert window.findChild(PracticePenPanel)._source.box.currentText() == "speed"
+    assert window.findChild(PenPanel)._source.box.currentText() == "speed"
 
 
 def test_colour_faders_keep_value_first(window):

@@ -235,7 +235,7 @@ def test_one_part_alone_and_outlines(halves):
     assert bench.painting is before
     plain = window.easel.grab().toImage()
     halves.command("Look › Outlines of parts")
-    assert len(bench.silhouettes()) == 2
+    assert len(halves.window.easel._silhouettes.of(bench.painting)) == 2
     assert window.easel.grab().toImage() != plain
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 from PySide6.QtGui import QImage
 
@@ -63,6 +65,7 @@ def patch_image(brush: Brush, width: int, height: int, colour: tuple[float, floa
     return _as_image(paint, 1)
 
 
+@lru_cache(maxsize=4)
 def scale_image(width: int, height: int) -> QImage:
     """Five broad strokes side by side, each a value step lighter than the one it overlaps."""
     w, h = width * SCALE, height * SCALE

@@ -12,10 +12,10 @@ from japanner.desk.theme import theme
 from japanner.desk.workbench import Workbench
 from japanner.stroke.drive import DRIVEN, SOURCES, Drive
 
-__all__ = ["DriveRows"]
+__all__ = ["CurvePicture", "DriveRows"]
 
 
-class _Curve(QWidget):
+class CurvePicture(QWidget):
     """The factor over the source."""
 
     def __init__(self) -> None:
@@ -58,7 +58,7 @@ class DriveRows(QWidget):
         self.high.setToolTip("From here on the source counts in full")
         self.gamma = Fader("bend", 0.1, 10, digits=2, logarithmic=True, name_width=name_width)
         self.gamma.setToolTip("1: straight. Above: slow at first. Below: quick at first")
-        self._curve = _Curve()
+        self._curve = CurvePicture()
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(1)

@@ -24,6 +24,7 @@ from japanner.desk.guide_task import GuideTask, draw_guide
 from japanner.desk.pen import mouse_sample, pressed_for_pick_up, tablet_sample
 from japanner.desk.pick_ring import PickRing
 from japanner.desk.shown_picture import ShownPicture
+from japanner.desk.silhouettes import Silhouettes
 from japanner.desk.stroke_ring import StrokeRing
 from japanner.desk.task import Press, Task
 from japanner.desk.theme import font, surround_colour
@@ -64,7 +65,7 @@ class Easel(QWidget):
         self._turning = False
         self._pick = PickRing(workbench, self, self._found)
         self._tablet_down = False
-        self._ring = StrokeRing(workbench)
+        self._ring, self._silhouettes = StrokeRing(workbench), Silhouettes()
         self._fitted = False
         self._whole = False
         self._shown = ShownPicture(workbench)
@@ -170,7 +171,7 @@ class Easel(QWidget):
         if frisket is not None and self._bench.line_shown and self._bench.trial is None:
             self._frisket_line.draw(painter, [frisket.sheet], self.view.to_view(), self.size(), event.rect())
         if self._bench.outlines_shown:
-            sheets = self._bench.silhouettes()
+            sheets = self._silhouettes.of(self._bench.painting)
             self._outlines.draw(painter, sheets, self.view.to_view(), self.size(), event.rect())
         held = self.task.guide if isinstance(self.task, GuideTask) and self._task_down else None
         for part in self._bench.painting.parts:
@@ -328,7 +329,8 @@ class Easel(QWidget):
         return event.type() == QEvent.Type.TabletMove and self.holding is None
 
     def _tablet_sample(self, event: QTabletEvent) -> PenSample:
-        return tablet_sample(event, self.canvas_point(event.position()))
+        sample = tablet_sample(event, self.canvas_point(event.position()))
+        return sample._replace(pressure=float(self._bench.pen_curve.factor(sample.pressure)))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._point_at(event.position())

@@ -11,8 +11,10 @@ from PySide6.QtCore import QObject, Signal
 from japanner.color import lab, oklab
 from japanner.color.value import srgb_from_value
 from japanner.desk.own_brushes import OWN, keep_own_brushes, own_brushes
+from japanner.desk.settings import recall, remember
 from japanner.errors import InputError
 from japanner.stroke.brush import LARGEST_PX, SMALLEST_PX, Brush
+from japanner.stroke.drive import Drive
 from japanner.stroke.practice_pen import PracticePenSettings
 from japanner.stroke.shipped import shipped_brushes
 
@@ -23,6 +25,16 @@ FIFTH_ROOT_OF_2 = 2 ** (1 / 5)
 MOST_RECENT = 16
 GREY = 0.004
 MOST_CHROMA = 0.5
+
+
+def _kept_curve() -> tuple[float, float, float]:
+    """The pressure curve that was set last, as far as it makes sense."""
+    try:
+        low, high, gamma = (float(value) for value in recall("pen curve", [0.0, 1.0, 1.0]))
+        Drive("strength", "pressure", 1.0, low, high, gamma)
+    except (TypeError, ValueError):
+        return 0.0, 1.0, 1.0
+    return low, high, gamma
 
 
 class Hand(QObject):
@@ -46,6 +58,9 @@ class Hand(QObject):
         self._hue, self._chroma = 0.0, 0.0  # OKLab, of the colour that was chosen, whatever its value has become
         self.set_colour(self.colour)
         self.practice_pen = PracticePenSettings()
+        self.lag_ms, self.assist = 0.0, "free"
+        low, high, gamma = _kept_curve()
+        self.pen_curve = Drive("strength", "pressure", 1.0, low, high, gamma)
         self.recent: list[Colour] = []  # the colours last painted with, newest first
 
     @property
@@ -117,6 +132,21 @@ class Hand(QObject):
     def set_practice_pen(self, **changes: Any) -> None:
         """Change where pressure comes from when there is no pen."""
         self.practice_pen = replace(self.practice_pen, **changes)
+        self.practice_pen_changed.emit()
+
+    def steady(self, **changes: Any) -> None:
+        """Change how the hand is steadied: lag_ms, assist."""
+        for name, value in changes.items():
+            setattr(self, name, value)
+        self.practice_pen_changed.emit()
+
+    def set_pen_curve(self, **changes: float) -> None:
+        """Change what a pen's pressure counts as: low, high, gamma; it is remembered."""
+        try:
+            self.pen_curve = replace(self.pen_curve, **changes)  # type: ignore[arg-type]
+        except InputError as error:
+            self.told.emit(str(error))
+        remember("pen curve", [self.pen_curve.low, self.pen_curve.high, self.pen_curve.gamma])
         self.practice_pen_changed.emit()
 
     def toggle_wiping(self) -> None:

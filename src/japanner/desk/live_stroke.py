@@ -12,6 +12,8 @@ from japanner.painting.operations import Change, Operation, Stroke, Target, begi
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
 from japanner.stroke.brush import Brush
+from japanner.stroke.engine import StrokeInProgress
+from japanner.stroke.steadying import Steady, assisted
 
 __all__ = ["LiveStroke"]
 
@@ -20,17 +22,26 @@ class LiveStroke:
     """One stroke of `brush` on a layer of `painting`; nothing has happened until its outcome is committed."""
 
     def __init__(
-        self, painting: Painting, layer: int, brush: Brush, colour: Colour, *, wipe: bool, on: str = "paint"
-    ) -> None:
+        self, painting: Painting, layer: int, brush: Brush, colour: Colour, *, wipe: bool, on: str = "paint",
+        lag_ms: float = 0.0, assist: str = "free",
+    ) -> None:  # fmt: skip
+        """lag_ms, assist: how the hand is steadied; see `japanner.stroke.steadying`."""
         self._painting, self._layer, self._given = painting, layer, colour
         self.wipes, self._on = wipe, on
         self._seed = secrets.randbits(31)
-        self._stroke = begin_stroke(painting, layer, brush, colour, wipe=wipe, on=on, seed=self._seed)
-        target = Target.of(painting, layer, on)
-        # The stroke's tiles lie before those of the layer.
-        tiles = ChainMap(self._stroke.tiles, dict(target.pixels.tiles))
-        self.preview = target.with_pixels(Raster(target.pixels.width, target.pixels.height, tiles))
+        self._steady, self._assist = Steady(lag_ms), assist
+        self._stroke = self._begun(brush)
         self.areas: list[Rect] = []
+
+    def _begun(self, brush: Brush) -> StrokeInProgress:
+        stroke = begin_stroke(
+            self._painting, self._layer, brush, self._given, wipe=self.wipes, on=self._on, seed=self._seed
+        )
+        target = Target.of(self._painting, self._layer, self._on)
+        # The stroke's tiles lie before those of the layer.
+        tiles = ChainMap(stroke.tiles, dict(target.pixels.tiles))
+        self.preview = target.with_pixels(Raster(target.pixels.width, target.pixels.height, tiles))
+        return stroke
 
     @property
     def brush(self) -> Brush:
@@ -43,10 +54,16 @@ class LiveStroke:
 
     def add(self, samples: Sequence[Sequence[float]]) -> list[Rect]:
         """Paint on; the areas that look different now."""
-        return self._changed(self._stroke.add(samples))
+        return self._changed(self._stroke.add(self._steady.follow(samples)))
 
     def finish(self) -> list[Rect]:
-        return self._changed(self._stroke.finish())
+        """The pen is lifted: the brush catches up with it, and an assist puts the stroke right."""
+        areas = self._stroke.add(self._steady.end()) + self._stroke.finish()
+        if self._assist != "free":
+            drawn = self._stroke.samples
+            self._stroke = self._begun(self.brush)
+            areas += self.areas + self._stroke.add(assisted(drawn, self._assist)) + self._stroke.finish()
+        return self._changed(areas)
 
     def _changed(self, areas: list[Rect]) -> list[Rect]:
         self.areas += areas

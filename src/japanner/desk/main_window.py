@@ -34,17 +34,19 @@ from japanner.desk.find_command import FindCommand
 from japanner.desk.grid_keeper import GridKeeper
 from japanner.desk.light_ball import LightPanel
 from japanner.desk.parts_panel import PartsPanel
+from japanner.desk.pen_panel import PenPanel
 from japanner.desk.pick_ring import PickRing
 from japanner.desk.reference_board import ReferenceBoard
 from japanner.desk.second_look import SecondLook, SecondWindow
 from japanner.desk.section import Section, hairline
 from japanner.desk.settings import remember
 from japanner.desk.start_view import StartView
-from japanner.desk.stroke_panel import ColourPanel, PracticePenPanel, StrokePanel
+from japanner.desk.stroke_panel import ColourPanel, StrokePanel
 from japanner.desk.task import Task
 from japanner.desk.task_line import TaskLine
 from japanner.desk.tasks import Tasks
 from japanner.desk.theme import THEMES, apply_theme
+from japanner.desk.trace_player import TracePlayer
 from japanner.desk.value_rail import ValueRail
 from japanner.desk.window_commands import all_commands
 from japanner.desk.workbench import Workbench
@@ -75,6 +77,7 @@ class MainWindow(QMainWindow):
         self.easel = Easel(self.bench)
         self.roll, self.parts = BrushRoll(self.bench), PartsPanel(self.bench)
         self.task_line, self.tasks = TaskLine(), Tasks(self.bench, self.easel)
+        self.traces = TracePlayer(self.easel)
         self.build, self.rail = BuildStrip(self.bench), ValueRail(self.bench)
         self.start = StartView()
         self.second: SecondWindow | None = None
@@ -170,7 +173,7 @@ class MainWindow(QMainWindow):
         column.addWidget(Section("LIGHT", LightPanel(self.bench)))
         column.addWidget(Section("COLOUR IN HAND", ColourPanel(self.bench)))
         column.addWidget(self._stroke_section)
-        column.addWidget(Section("PRACTICE PEN", PracticePenPanel(self.bench)))
+        column.addWidget(Section("PEN", PenPanel(self.bench)))
         column.addStretch(1)
         scroll = QScrollArea()
         scroll.setObjectName("panel")

@@ -14,13 +14,12 @@ from japanner.color.value import srgb_from_lch
 from japanner.desk.brush_settings import SETTINGS
 from japanner.desk.colour_field import ColourField
 from japanner.desk.fader import Fader
-from japanner.desk.setting_rows import Choice, SettingRows
+from japanner.desk.setting_rows import SettingRows
 from japanner.desk.theme import theme
 from japanner.desk.workbench import Workbench
 from japanner.errors import InputError
-from japanner.stroke.practice_pen import PRESSURE_FROM
 
-__all__ = ["ColourPanel", "PracticePenPanel", "StrokePanel"]
+__all__ = ["ColourPanel", "StrokePanel"]
 
 # C*: sRGB holds none above 134, its blue; below GREY a colour has no hue to show.
 MOST_CHROMA, GREY = 134.0, 1.0
@@ -53,30 +52,6 @@ class StrokePanel(QWidget):
     def _refresh(self) -> None:
         for name, fader in self._by_pen.items():
             fader.set_value(self._bench.brush.drive(name).amount * 100)
-
-
-class PracticePenPanel(QWidget):
-    """Where pressure comes from when there is no pen."""
-
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__()
-        self._bench = workbench
-        self._source = Choice("pressure", PRESSURE_FROM, "Fixed, less the faster the hand is, or growing at the start")
-        self._source.box.textActivated.connect(lambda text: workbench.set_practice_pen(source=text))
-        self._pressure = Fader("at most", 1, 100, unit=" %")
-        self._pressure.setToolTip("Pressure of a mouse or finger")
-        self._pressure.moved.connect(lambda value: workbench.set_practice_pen(pressure=value / 100))
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(1)
-        column.addWidget(self._source)
-        column.addWidget(self._pressure)
-        workbench.practice_pen_changed.connect(self._refresh)
-        self._refresh()
-
-    def _refresh(self) -> None:
-        self._source.box.setCurrentText(self._bench.practice_pen.source)
-        self._pressure.set_value(self._bench.practice_pen.pressure * 100)
 
 
 def _value_words(value: float) -> str:

@@ -31,6 +31,7 @@ from japanner.painting.picking import PICK_AREAS, PICK_SOURCES
 from japanner.painting.working_order import Stage
 from japanner.raster.modes import MODES
 from japanner.stroke.practice_pen import PRESSURE_FROM
+from japanner.stroke.traces import TRACES
 
 if TYPE_CHECKING:
     from japanner.desk.main_window import MainWindow
@@ -342,6 +343,9 @@ def _stroke(window: MainWindow) -> list[Command]:
         Command("Stroke", "Lift by one value step", lambda: bench.lift(1), ("E",), group="b"),
         Command("Stroke", "Lower by one value step", lambda: bench.lift(-1), ("D",), group="b"),
         *pens,
+        *(Command("Stroke", name.capitalize(), partial(window.traces.play, name), submenu="Play a trace", group="d",
+                  tip="A recorded stroke of a pen, with the brush in hand, in the middle of the easel")
+          for name in TRACES),
     ]  # fmt: skip
 
 

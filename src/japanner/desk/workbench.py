@@ -19,7 +19,6 @@ from japanner.desk.trial import Triable, Trial
 from japanner.desk.worker import Jobs
 from japanner.errors import InputError, SaveError
 from japanner.painting.document import Document
-from japanner.painting.frisket import silhouette_sheet
 from japanner.painting.looks import LOOKS, even_scale, nearest_step
 from japanner.painting.model import DEFAULT_SCALE, Layer, Painting, Part
 from japanner.painting.operations import Change, Operation, Target
@@ -27,7 +26,6 @@ from japanner.painting.picking import picked
 from japanner.painting.picture import Picture
 from japanner.raster.geometry import Rect
 from japanner.raster.parallel import watched
-from japanner.raster.tiles import Sheet
 
 __all__ = ["Workbench"]
 
@@ -75,7 +73,6 @@ class Workbench(Hand):
         self.even_steps = 0  # 0: the steps look shows the part's own scale
         self.squint = 3
         self.pick_side, self.pick_source = 1, "visible"
-        self._silhouettes: tuple[tuple[object, ...], list[Sheet]] = ((), [])
         self.guides_shown = True
         self.before_shown = False
         self.moments = Moments()
@@ -294,16 +291,6 @@ class Workbench(Hand):
         self._renew(self.painting, [self.painting.rect])
         self.look_changed.emit()
 
-    def silhouettes(self) -> list[Sheet]:
-        """The silhouettes of all shown parts, made anew only when a flat has changed."""
-        flats = [(part, layer) for part in self.painting.parts if part.shown for layer in part.flats]
-        made_from = tuple((layer.pixels, layer.mask) for _, layer in flats)
-        if made_from != self._silhouettes[0]:
-            parts = dict.fromkeys(part.uid for part, layer in flats if layer.pixels.tiles)
-            sheets = [silhouette_sheet(self.painting, self.painting.part(uid)) for uid in parts]
-            self._silhouettes = (made_from, sheets)
-        return self._silhouettes[1]
-
     def set_view(self, **settings: Any) -> None:
         """Change how the picture is looked at: outlines_shown, even_steps, squint, pick_side, pick_source."""
         for name, value in settings.items():
@@ -461,8 +448,10 @@ class Workbench(Hand):
         if self.brush.kind in CHANGES_PAINT and not wipes and not target.pixels.tiles:
             self.told.emit(f"{layer.name} is empty: {self.brush.kind} changes paint that is there.")
             return False
-        self._stroke = LiveStroke(self.painting, layer.uid, self.brush, self.colour, wipe=wipes, on=self.on)
-        self._preview = self._stroke.preview
+        self._stroke = LiveStroke(
+            self.painting, layer.uid, self.brush, self.colour, wipe=wipes, on=self.on, lag_ms=self.lag_ms,
+            assist=self.assist,
+        )  # fmt: skip
         self.continue_stroke(samples)
         return True
 
@@ -476,7 +465,7 @@ class Workbench(Hand):
         if stroke is None:
             return
         self._show_stroke(stroke.finish())
-        self._stroke = self._preview = None
+        self._stroke = None
         outcome = stroke.outcome()
         if outcome is None:
             return
@@ -490,10 +479,9 @@ class Workbench(Hand):
     def cancel_stroke(self) -> None:
         """Give the stroke up."""
         if self._stroke is not None:
-            areas = self._stroke.areas
-            self._stroke = self._preview = None
+            areas, self._stroke = self._stroke.areas, None
             self._renew(self.painting, areas)
 
     def _show_stroke(self, areas: list[Rect]) -> None:
-        if areas and self._preview is not None:
-            self._renew(self._preview, areas)
+        if areas and self._stroke is not None:
+            self._renew(self._stroke.preview, areas)

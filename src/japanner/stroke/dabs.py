@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -39,9 +39,11 @@ SIZE, TURN, STRENGTH, HUE, VALUE, PLACE, PLACE_TURN, RANDOM = range(8)
 
 def step_px(brush: Brush, pen: NDArray[np.float64]) -> float:
     """Distance between dabs for what the pen says: a share of the present size, never under half a pixel."""
-    row = np.zeros((1, RUN + 1))
-    row[0, PRESSURE : PRESSURE + len(pen)] = pen
-    size = brush.size_px * float(factors(brush.drives, "size", _sources(brush, row, None))[0])
+    size = brush.size_px
+    if any(drive.setting == "size" for drive in brush.drives):
+        row = np.zeros((1, RUN + 1))
+        row[0, PRESSURE : PRESSURE + len(pen)] = pen
+        size *= float(np.mean(factors(brush.drives, "size", lambda name: _source(name, brush, row, None))))
     return max(brush.spacing * size, 0.5)
 
 
@@ -52,48 +54,62 @@ def rows_for(brush: Brush, path: Paths, colour: tuple[float, float, float], chan
     rows = np.empty((len(path), COLUMNS), np.float32)
     if not len(path):
         return rows
-    sources = _sources(brush, path, chance)
+
+    def driven(setting: str) -> Any:
+        return factors(brush.drives, setting, lambda name: _source(name, brush, path, chance))
+
     taper = _taper(brush, path[:, RUN], length)
-    size = factors(brush.drives, "size", sources) * (1 - brush.taper_size * (1 - taper))
+    size = driven("size") * (1 - brush.taper_size * (1 - taper))
     if brush.kind == "spots":
         # Many small and few large: the logarithm of the size is spread evenly.
-        size *= SPOT_SHARE * (1 + 3 * brush.jitter_size) ** (2 * chance.of(SIZE) - 1)
-    else:
-        size *= 1 - brush.jitter_size * chance.of(SIZE)
-    strength = factors(brush.drives, "strength", sources) * (1 - brush.taper_strength * (1 - taper))
-    strength *= 1 - brush.jitter_strength * chance.of(STRENGTH)
-    wet = np.ones(len(path)) if not brush.dry_px else np.clip(1 - path[:, RUN] / max(brush.dry_px, TINY), 0, 1)
-    angle = _turn(brush, path) + brush.jitter_turn * math.pi * (2 * chance.of(TURN) - 1)
-    rows[:, :2] = path[:, :2] + _strays(brush, sources, chance)
+        size = size * SPOT_SHARE * (1 + 3 * brush.jitter_size) ** (2 * chance.of(SIZE) - 1)
+    elif brush.jitter_size:
+        size = size * (1 - brush.jitter_size * chance.of(SIZE))
+    strength = driven("strength") * (1 - brush.taper_strength * (1 - taper))
+    if brush.jitter_strength:
+        strength = strength * (1 - brush.jitter_strength * chance.of(STRENGTH))
+    wet: Any = 1.0 if not brush.dry_px else np.clip(1 - path[:, RUN] / max(brush.dry_px, TINY), 0, 1)
+    rows[:, :2] = path[:, :2]
+    if brush.scatter or brush.kind == "spots":
+        rows[:, :2] += _strays(brush, driven("scatter"), chance)
     rows[:, 2] = brush.size_px / 2 * size
     rows[:, 3] = brush.strength * strength * np.sqrt(wet)
-    rows[:, 4] = brush.flow * factors(brush.drives, "flow", sources)
-    rows[:, 5], rows[:, 6] = np.cos(angle), np.sin(angle)
-    rows[:, 7] = 1 / np.maximum(brush.roundness * factors(brush.drives, "roundness", sources), 0.05)
+    rows[:, 4] = brush.flow * driven("flow")
+    rows[:, 5], rows[:, 6] = _turned(brush, path, chance)
+    rows[:, 7] = 1 / np.maximum(brush.roundness * driven("roundness"), 0.05)
     # As paint runs dry it catches on the grain alone.
-    depth = brush.grain_depth * factors(brush.drives, "grain", sources)
-    rows[:, 8] = np.maximum(depth, 1 - wet) if brush.grain else 0
-    rows[:, 9] = brush.stiffness + (1 - brush.stiffness) * sources["pressure"] * wet
-    rows[:, COLOUR] = _colours(brush, colour, chance, len(path))
+    rows[:, 8] = np.maximum(brush.grain_depth * driven("grain"), 1 - wet) if brush.grain else 0
+    rows[:, 9] = brush.stiffness + (1 - brush.stiffness) * path[:, PRESSURE] * wet
+    rows[:, COLOUR] = _colours(brush, colour, chance)
     return rows
 
 
-def _sources(brush: Brush, path: Paths, chance: Chance | None) -> dict[str, NDArray[np.float64]]:
-    """What can drive a setting, each 0..1 and of shape (n,)."""
-    size = max(brush.size_px, 1.0)
-    return {
-        "pressure": path[:, PRESSURE],
-        "tilt": np.minimum(np.hypot(path[:, TILT_X], path[:, TILT_Y]) / FULL_TILT_DEG, 1),
-        "speed": np.minimum(path[:, SPEED] / FULL_SPEED, 1),
-        "direction": np.abs(np.sin(path[:, DIRECTION])),
-        "random": np.full(len(path), 0.5) if chance is None else chance.of(RANDOM),
-        "length": np.minimum(path[:, RUN] / (FULL_LENGTH * size), 1),
-    }
+def _source(name: str, brush: Brush, path: Paths, chance: Chance | None) -> NDArray[np.float64]:
+    """What can drive a setting, 0..1, (n,)."""
+    if name == "pressure":
+        return path[:, PRESSURE]
+    if name == "tilt":
+        return np.minimum(np.hypot(path[:, TILT_X], path[:, TILT_Y]) / FULL_TILT_DEG, 1)
+    if name == "speed":
+        return np.minimum(path[:, SPEED] / FULL_SPEED, 1)
+    if name == "direction":
+        return np.abs(np.sin(path[:, DIRECTION]))
+    if name == "random":
+        return np.full(len(path), 0.5) if chance is None else chance.of(RANDOM)
+    return np.minimum(path[:, RUN] / (FULL_LENGTH * max(brush.size_px, 1.0)), 1)
 
 
-def _turn(brush: Brush, path: Paths) -> NDArray[np.float64]:
+def _turned(brush: Brush, path: Paths, chance: Chance) -> tuple[Any, Any]:
+    """Cosine and sine of the turn of every dab."""
+    angle = _turn(brush, path)
+    if brush.jitter_turn:
+        angle = angle + brush.jitter_turn * math.pi * (2 * chance.of(TURN) - 1)
+    return np.cos(angle), np.sin(angle)
+
+
+def _turn(brush: Brush, path: Paths) -> Any:
     """Where the long axis of the tip points, in radians of image axes (y down)."""
-    own = np.full(len(path), -math.radians(brush.turn_deg))
+    own = -math.radians(brush.turn_deg)
     if brush.turn == "along":
         return own + path[:, DIRECTION]
     if brush.turn == "across":
@@ -105,9 +121,9 @@ def _turn(brush: Brush, path: Paths) -> NDArray[np.float64]:
     return own
 
 
-def _taper(brush: Brush, run: NDArray[np.float64], length: float) -> NDArray[np.float64]:
+def _taper(brush: Brush, run: NDArray[np.float64], length: float) -> Any:
     """How far a stroke has grown (1: in full) at lengths along it; its end fades once `length` is known."""
-    grown = np.ones(len(run))
+    grown: Any = 1.0
     unit = 1.0
     if brush.taper_by == "share":
         if not length:
@@ -120,19 +136,14 @@ def _taper(brush: Brush, run: NDArray[np.float64], length: float) -> NDArray[np.
     return np.clip(grown, 0, 1)
 
 
-def _strays(brush: Brush, sources: dict[str, NDArray[np.float64]], chance: Chance) -> NDArray[np.float64]:
+def _strays(brush: Brush, share: Any, chance: Chance) -> NDArray[np.float64]:
     """Offsets (n, 2) evenly spread over a disc."""
-    if brush.kind == "spots":
-        reach = np.full(len(sources["pressure"]), brush.size_px / 2)
-    elif brush.scatter:
-        reach = brush.scatter * brush.size_px * factors(brush.drives, "scatter", sources)
-    else:
-        return np.zeros((len(sources["pressure"]), 2))
+    reach = brush.size_px / 2 if brush.kind == "spots" else brush.scatter * brush.size_px * share
     radius, turn = reach * np.sqrt(chance.of(PLACE)), 2 * math.pi * chance.of(PLACE_TURN)
     return np.stack((radius * np.cos(turn), radius * np.sin(turn)), axis=1)
 
 
-def _colours(brush: Brush, colour: tuple[float, float, float], chance: Chance, count: int) -> NDArray[np.float64]:
+def _colours(brush: Brush, colour: tuple[float, float, float], chance: Chance) -> NDArray[np.float64]:
     """The encoded colour of each dab, (n, 3) or (3,): moved by chance in hue and value."""
     if not brush.jitter_hue and not brush.jitter_value:
         return np.asarray(colour)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Final
 
@@ -18,7 +19,8 @@ SOURCES: Final = ("pressure", "tilt", "speed", "direction", "random", "length")
 """What can drive them, each as 0..1: pressure; tilt from upright to 60 degrees; speed up to 10 canvas px per ms;
 direction from level (0) to upright (1); chance; length drawn so far, up to twenty tip sizes."""
 
-Sources = dict[str, NDArray[np.float64]]
+Source = Callable[[str], NDArray[np.float64]]
+"""Gives what a source is at every dab, 0..1, (n,)."""
 
 
 @dataclass(frozen=True)
@@ -52,10 +54,10 @@ class Drive:
         return 1 - abs(self.amount) + abs(self.amount) * curve
 
 
-def factors(drives: tuple[Drive, ...], setting: str, sources: Sources) -> NDArray[np.float64]:
-    """The product of all that drives a setting, over sources of shape (n,)."""
-    result = np.ones(len(sources["pressure"]))
+def factors(drives: tuple[Drive, ...], setting: str, source: Source) -> Any:
+    """The product of all that drives a setting: 1, or of shape (n,) if anything does."""
+    result: Any = 1.0
     for drive in drives:
         if drive.setting == setting and drive.amount:
-            result *= drive.factor(sources[drive.source])
+            result = result * drive.factor(source(drive.source))
     return result
