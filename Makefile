@@ -15,7 +15,7 @@ set-up:
 
 test:
 	@$(PYTHON) tools/set_up.py --tests
-	$(BIN)/python -m pytest
+	$(BIN)/python -m pytest -n 2 --dist loadfile
 
 lint: set-up
 	$(BIN)/ruff check .

@@ -13,13 +13,14 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["JAPANNER_STATE"] = tempfile.mkdtemp(prefix="japanner-bench-")
 
-from bench import compositing, dab, files, flats, pen, startup, values
+from bench import brushes, compositing, dab, files, flats, pen, startup, values
 from bench.result import Result, table
 
 PARTS = {
     "dab": dab,
     "compositing": compositing,
     "pen": pen,
+    "brushes": brushes,
     "flats": flats,
     "values": values,
     "files": files,

@@ -15,19 +15,42 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 import cv2
 import numpy as np
 from PySide6.QtCore import QEvent, QPointF, Qt
-from PySide6.QtGui import QMouseEvent
+from PySide6.QtGui import QImage, QMouseEvent, QPainter
 from PySide6.QtWidgets import QApplication
 
 from japanner.demo import DEMOS
 from japanner.desk.app import make_application
 from japanner.desk.main_window import MainWindow
 from japanner.desk.move_task import MoveTask, Pose
+from japanner.desk.theme import font, theme
 from japanner.painting.compositor import flattened
 from japanner.painting.document import new_document
 from japanner.painting.mixing_grid import mixing_grid
 from japanner.painting.model import Painting
+from japanner.raster.textures import texture
+from japanner.raster.tiles import Raster
+from japanner.stroke.brush import Brush
+from japanner.stroke.engine import StrokeInProgress
 from tests.desk import tidebell
 from tests.desk.hand import Hand
+
+SMUDGE = Brush("s", kind="smudge", tip="round", edge=0.7, size_px=56, strength=0.5, spacing=0.06, carry=0.8)
+FEATHER = Brush("f", kind="feather", tip="mop", size_px=90, strength=0.9, spacing=0.12)
+KNIFE = Brush("k", kind="knife", tip="flat", size_px=56, strength=0.95, spacing=0.03, carry=2.0, turn="across")
+WAYS = (
+    ("before", None),
+    ("smudge", SMUDGE),
+    ("smudge keeps grain", SMUDGE.with_changes(keep_grain_px=10.0)),
+    ("smudge, pigment", SMUDGE.with_changes(mixing="pigment")),
+    ("feather", FEATHER),
+    ("feather keeps grain", FEATHER.with_changes(keep_grain_px=10.0)),
+    ("blur", Brush("b", kind="blur", tip="mop", size_px=90, soften_px=6.0)),
+    ("bristle smudge", SMUDGE.with_changes(tip="filbert", bristles=60, strength=0.8, spacing=0.03, turn="across")),
+    ("knife", KNIFE),
+    ("wet lay", Brush("w", tip="round", edge=0.5, size_px=46, wetness=0.75, carry=1.0, strength=0.7, spacing=0.06)),
+    ("glaze", Brush("g", kind="glaze", tip="mop", size_px=70, strength=0.6)),
+    ("scumble", Brush("c", kind="scumble", tip="round", edge=0.6, size_px=60, strength=0.7, grain="pores")),
+)
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
@@ -66,8 +89,75 @@ def main() -> int:
     window.use_theme("Plaster")
     _shot(window, "plaster")
     window.use_theme("Lacquer")
+    _brushes(window)
+    _blending()
     _flats(window)
     return 0
+
+
+def _brushes(window: MainWindow) -> None:
+    """The brush sheet, and the stroke ring over the egg."""
+    bench = window.bench
+    bench.show_roll("hair")
+    bench.take_brush_named("Lock flat")
+    bench.set_colour((0.86, 0.72, 0.58))
+    window.show_brush_sheet()
+    assert window.sheet is not None
+    QApplication.processEvents()
+    window.sheet.grab().save(str(FOLDER / "brush-sheet.png"))
+    window.sheet.close()
+    bench.show_roll("fur")
+    bench.take_brush_named("Undercoat")
+    bench.set_brush(size_px=420.0)
+    _point(window, 2050, 1000)
+    window.easel.hold("ring")
+    _shot(window, "ring")
+    window.easel.hold(None)
+    bench.show_roll("basic")
+    bench.take_brush_named("Mop")
+
+
+def _blending() -> None:
+    """The same two values under pores, blended in twelve ways, at one to one."""
+    patch_w, patch_h, across = 300, 190, 4
+    plain = _two_values(patch_w, patch_h)
+    sheet = QImage(across * (patch_w + 12) + 12, 3 * (patch_h + 30) + 12, QImage.Format.Format_RGB32)
+    sheet.fill(theme["panel"])
+    painter = QPainter(sheet)
+    painter.setFont(font(12))
+    for index, (words, brush) in enumerate(WAYS):
+        pixels = plain if brush is None else _worked(plain, brush)
+        codes = np.ascontiguousarray((pixels.read(pixels.rect).transpose(1, 2, 0) >> 8).astype(np.uint8))
+        picture = QImage(codes.data, patch_w, patch_h, patch_w * 4, QImage.Format.Format_RGBA8888)
+        x, y = 12 + index % across * (patch_w + 12), 12 + index // across * (patch_h + 30)
+        painter.drawImage(x, y + 20, picture)
+        painter.setPen(theme["text"])
+        painter.drawText(x, y + 13, words)
+    painter.end()
+    sheet.save(str(FOLDER / "blending.png"))
+
+
+def _two_values(width: int, height: int) -> Raster:
+    """Dark and light skin that meet in an edge above and in a turn below, with pores."""
+    turn = np.ones((height, 1)) * np.clip((np.arange(width) - width / 2) / 3 + 0.5, 0, 1)
+    soft = np.ones((height, 1)) * np.clip((np.arange(width) - width / 2) / 110 + 0.5, 0, 1)
+    lit = np.where(np.arange(height)[:, None] < height / 2, turn, soft)[..., None]
+    colour = (1 - lit) * np.array((0.36, 0.22, 0.17)) + lit * np.array((0.84, 0.66, 0.55))
+    colour = colour + 0.13 * (texture("pores", width, height)[..., None] - 0.5)
+    pixels = np.concatenate((np.clip(colour, 0, 1), np.ones((height, width, 1))), axis=2).transpose(2, 0, 1)
+    return Raster(width, height).written(0, 0, np.rint(pixels * 65535).astype(np.uint16))
+
+
+def _worked(raster: Raster, brush: Brush) -> Raster:
+    """Five strokes to and fro across the middle."""
+    for number in range(5):
+        y, xs = 22 + number * 36, np.linspace(70, 230, 20)
+        rows = [(float(x), y + 6 * float(np.sin(x / 25)), 0.9, 0, 0, 0, i * 8) for i, x in enumerate(xs)]
+        stroke = StrokeInProgress(raster, brush, (0.72, 0.30, 0.22), seed=number)
+        stroke.add(rows if number % 2 else rows[::-1])
+        stroke.finish()
+        raster = stroke.result()
+    return raster
 
 
 def _flats(window: MainWindow) -> None:

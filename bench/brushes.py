@@ -1,0 +1,101 @@
+"""Every kind of brush in the real window at 4000 x 2000 with twenty layers; smudge against lay; replay; previews."""
+
+from __future__ import annotations
+
+import time
+
+import numpy as np
+
+from bench.large import large_painting
+from bench.pen import a_brush, strokes
+from bench.result import Result
+from bench.window import opened_window
+from japanner.desk.brush_preview import patch_image, preview_image
+from japanner.raster.tiles import Raster
+from japanner.stroke.brush import BRUSH_KINDS, Brush
+from japanner.stroke.engine import StrokeInProgress
+from japanner.stroke.shipped import shipped_brushes
+from japanner.stroke.traces import trace
+
+GOALS = {100: 16.0, 500: 25.0}
+
+
+def measure() -> list[Result]:
+    return [*_pen_to_picture(), *_throughput(), _replay(), *_previews()]
+
+
+def _pen_to_picture() -> list[Result]:
+    window = opened_window()
+    window.bench.work_on_layer(large_painting().parts[2].layers[2].uid)
+    results = []
+    for kind in BRUSH_KINDS:
+        if kind != "wipe":
+            for size, goal in GOALS.items():
+                took = strokes(window, a_brush(kind, size), None)
+                results.append(Result(f"pen to picture, {kind} {size} px, p95", _p95(took), "ms", goal, at_most=True))
+    mop = strokes(window, a_brush("lay", 2000), None)
+    results.append(Result("pen to picture, mop 2000 px, p95", _p95(mop), "ms", 60, at_most=True))
+    for name in ("Lock flat", "Palette knife", "Wet flesh", "Skin lay-in", "Pigment smudge"):
+        brush = next(one for one in shipped_brushes() if one.name == name)
+        took = strokes(window, brush, None)
+        results.append(Result(f"pen to picture, {name} {brush.size_px:.0f} px, p95", _p95(took), "ms"))
+    window.bench._saved_painting = window.bench.painting
+    window.close()
+    return results
+
+
+def _p95(took: list[float]) -> float:
+    return float(np.percentile(took, 95))
+
+
+def _painted() -> Raster:
+    return Raster(3000, 1200).written(0, 0, np.full((4, 1200, 3000), 40000, np.uint16))
+
+
+def _seconds(brush: Brush) -> float:
+    """For a stroke of 2000 px, the best of three."""
+    base, best = _painted(), float("inf")
+    for _ in range(3):
+        stroke = StrokeInProgress(base, brush, (0.5, 0.4, 0.3))
+        began = time.perf_counter()
+        stroke.add([(500 + 50 * i, 600, 0.8) for i in range(41)])
+        stroke.finish()
+        best = min(best, time.perf_counter() - began)
+    return best
+
+
+def _throughput() -> list[Result]:
+    results = []
+    for size in (100, 300):
+        brush = Brush("Any", tip="round", edge=0.7, size_px=size, strength=0.4, spacing=0.08)
+        lay, smudge = (_seconds(brush.with_changes(kind=kind)) for kind in ("lay", "smudge"))
+        results.append(Result(f"smudge {size} px: times the speed of lay", lay / smudge, "x", 0.5))
+    return results
+
+
+def _replay() -> Result:
+    """A slow S in the time that the hand took, over the time that replaying it takes."""
+    samples, base = trace("slow S"), _painted()
+    rows = [(1500 + 1400 * s.x, 600 + 1400 * s.y, *s[2:]) for s in samples]
+    brush = next(one for one in shipped_brushes() if one.name == "Skin lay-in")
+    began = time.perf_counter()
+    stroke = StrokeInProgress(base, brush, (0.5, 0.4, 0.3))
+    stroke.add(rows)
+    stroke.finish()
+    took = (time.perf_counter() - began) * 1e3
+    return Result("replay of a bristle stroke: times real time", samples[-1].time_ms / took, "x", 5)
+
+
+def _previews() -> list[Result]:
+    slot: list[float] = []
+    patch: list[float] = []
+    for brush in shipped_brushes():
+        for made, work in ((slot, lambda b: preview_image(b, 69, 26, (0.9,) * 3)),
+                           (patch, lambda b: patch_image(b, 500, 132, (0.7, 0.4, 0.3)))):  # fmt: skip
+            began = time.perf_counter()
+            work(brush)
+            made.append((time.perf_counter() - began) * 1e3)
+    return [
+        Result("preview of a brush in the roll, p95", _p95(slot), "ms", 30, at_most=True),
+        Result("test patch of the brush sheet, p95", _p95(patch), "ms", 30, at_most=True),
+    ]
