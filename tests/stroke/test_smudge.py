@@ -52,7 +52,7 @@ def test_paint_is_carried_as_far_as_the_brush_says(carry, strength, spacing):
 def test_the_first_dabs_by_hand():
     carried = np.ones((4, 25, 25), np.float32)
     dab = np.array([[12.5, 12.5, 10, 1.0, 0.5, 1, 0, 1, 0, 1, 0, 0, 0]], np.float32)
-    none, tip = np.zeros((0, 0), np.float32), (1, np.float32(0), np.zeros((0, 0, 0), np.float32))
+    none, tip = np.zeros((0, 0), np.float32), (1, np.float32(0), np.zeros((0, 0, 0), np.float32), np.float32(1))
     seen = []
     for _ in range(6):
         ground = np.zeros((4, 25, 25), np.float32)

@@ -61,7 +61,7 @@ def picture_at(pictures, press, u, v, radius):
     high = min(low + uintp(1), uintp(pictures.shape[0] - 1))
     t = level - F(low)
     total = ZERO
-    for n in range(2):
+    for n in range(1 if t == ZERO else 2):
         p, weight = (low, ONE - t) if n == 0 else (high, t)
         upper = (ONE - b) * pictures[p, j, k] + b * pictures[p, j, k + uintp(1)]
         lower = (ONE - b) * pictures[p, j + uintp(1), k] + b * pictures[p, j + uintp(1), k + uintp(1)]
@@ -91,19 +91,53 @@ def caught(alpha, grain, x, y, depth):
 
 
 @inlined
-def _reach(dab, radius, square):
+def tip_reach(radius, square):
     """How far from its centre a dab may touch, in px."""
     return radius * F(1.4142136) if square else radius + ONE
 
 
-@kernel(void(PLANE, PLANES, FLOATS, ONE_F, ONE_F, I64, ONE_F, FLAG, PLANES_IN, FLOATS, FLAG, *AREA))
+@inlined
+def tip_span(dy, cosine, sine, stretch, half_height, reach):
+    """From where to where, in px from its centre, a row `dy` of a tip can be touched.
+
+    half_height: how thick half of the tip is across its long axis, in px; what lies further out is bare.
+    """
+    width = np.sqrt(max(reach * reach - dy * dy, ZERO))
+    low, high = -width, width
+    slope = sine * stretch
+    if abs(slope) > F(1e-3):
+        one = (cosine * dy * stretch - half_height) / slope
+        other = (cosine * dy * stretch + half_height) / slope
+        low, high = max(low, min(one, other)), min(high, max(one, other))
+    elif abs(cosine * dy * stretch) > half_height + ONE:
+        high = low - ONE
+    return low - ONE, high + ONE
+
+
+@kernel(void(PLANE, PLANES, FLOATS, ONE_F, ONE_F, I64, ONE_F, FLAG, PLANES_IN, ONE_F, FLOATS, FLAG, *AREA))
 def stamp(
-    coverage, colours, dabs, left_px, top_px, tip, edge, even, pictures, grain, grain_on_tip, top, bottom, left, right
+    coverage,
+    colours,
+    dabs,
+    left_px,
+    top_px,
+    tip,
+    edge,
+    even,
+    pictures,
+    thick,
+    grain,
+    grain_on_tip,
+    top,
+    bottom,
+    left,
+    right,
 ):
     """Stamp dabs (n, 13: see `japanner.stroke.dabs`) into a tile's coverage whose corner is (left_px, top_px).
 
-    tip: 0 mop, 1 round, 2 the `pictures`. colours: (3, h, w), mixed as coverage comes in; (3, 0, 0) for one
-    colour only. grain: heights 0..1, (0, 0) for none.
+    tip: 0 mop, 1 round, 2 the `pictures`. thick: how far from the long axis a tip is not bare, as a share of its
+    radius. colours: (3, h, w), mixed as coverage comes in; (3, 0, 0) for one colour only. grain: heights 0..1, (0, 0)
+    for none.
     """
     coloured, grained, square = colours.shape[1] > 0, grain.shape[0] > 0, tip > ROUND
     for i in range(dabs.shape[0]):
@@ -116,7 +150,8 @@ def stamp(
         cosine, sine, stretch, depth, press = dabs[i, 5], dabs[i, 6], dabs[i, 7], dabs[i, 8], dabs[i, 9]
         ramp = max(edge * radius, stretch)
         inner = inner_radius(radius, ramp, stretch)
-        reach = _reach(dabs[i], radius, square)
+        reach = tip_reach(radius, square)
+        half_height = thick * radius + ONE
         y0, y1 = max(top, int(np.floor(cy - reach))), min(bottom, int(np.ceil(cy + reach)) + 1)
         x0, x1 = max(left, int(np.floor(cx - reach))), min(right, int(np.ceil(cx + reach)) + 1)
         if y0 >= y1 or x0 >= x1:
@@ -138,7 +173,9 @@ def stamp(
                     alpha = round_profile(np.sqrt(dx * dx + dy2), inner, ramp) * flow
                     coverage[y, x] = _add(coverage[y, x], alpha, ceiling, even)
             else:
-                for x in range(uintp(x0), uintp(x1)):
+                low, high = tip_span(dy, cosine, sine, stretch, half_height, reach)
+                from_x, to_x = max(x0, int(np.floor(cx + low))), min(x1, int(np.ceil(cx + high)) + 1)
+                for x in range(uintp(from_x), uintp(max(to_x, from_x))):
                     dx = F(x) + HALF - cx
                     u, v = cosine * dx + sine * dy, (cosine * dy - sine * dx) * stretch
                     alpha = tip_alpha(tip, pictures, press, u, v, radius, inner, ramp)

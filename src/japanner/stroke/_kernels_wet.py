@@ -6,7 +6,17 @@ import numpy as np
 from numba import uintp
 
 from japanner._numba import AREA, FLAG, FLOATS, I64, ONE_F, PLANE, PLANES, PLANES_IN, inlined, kernel, void
-from japanner.stroke._kernels_dab import MOP, ROUND, caught, inner_radius, mop_profile, round_profile, tip_alpha
+from japanner.stroke._kernels_dab import (
+    MOP,
+    ROUND,
+    caught,
+    inner_radius,
+    mop_profile,
+    round_profile,
+    tip_alpha,
+    tip_reach,
+    tip_span,
+)
 
 F = np.float32
 ZERO, HALF, ONE = F(0), F(0.5), F(1)
@@ -24,7 +34,9 @@ def _smudge_row(target, source, apart, carried, c, y, v, x0, first, count, alpha
         carried[c, v, first + k] = keep[k] * load + (ONE - keep[k]) * old
 
 
-@kernel(void(PLANES, PLANES, FLAG, PLANES, FLOATS, FLOATS, I64, ONE_F, PLANES_IN, FLOATS, ONE_F, ONE_F, ONE_F, *AREA))
+@kernel(
+    void(PLANES, PLANES, FLAG, PLANES, FLOATS, FLOATS, I64, ONE_F, PLANES_IN, ONE_F, FLOATS, ONE_F, ONE_F, ONE_F, *AREA)
+)
 def smudge(
     target,
     source,
@@ -35,6 +47,7 @@ def smudge(
     tip,
     edge,
     pictures,
+    thick,
     grain,
     carry,
     take,
@@ -72,14 +85,14 @@ def smudge(
         left_x, right_x = max(corner_x, left), min(corner_x + size, right)
         if y0 >= y1 or left_x >= right_x:
             continue
-        reach = radius * F(1.4142136) + ONE if tip > ROUND else radius + ONE
+        reach, half_height = tip_reach(radius, tip > ROUND) + ONE, thick * radius + ONE
         for y in range(uintp(y0), uintp(y1)):
             v = uintp(int(y) - corner_y)
             dy = F(y) + HALF - cy
             # Beyond the tip nothing is laid or taken up.
-            half_width = np.sqrt(max(reach * reach - dy * dy, ZERO))
-            from_x = max(left_x, int(np.floor(cx - half_width)))
-            to_x = min(right_x, int(np.ceil(cx + half_width)) + 1)
+            low, high = tip_span(dy, cosine, sine, stretch, half_height, reach)
+            from_x = max(left_x, int(np.floor(cx + low)))
+            to_x = min(right_x, int(np.ceil(cx + high)) + 1)
             if from_x >= to_x:
                 continue
             x0, first, count = uintp(from_x), uintp(from_x - corner_x), uintp(to_x - from_x)
@@ -110,35 +123,25 @@ def smudge(
                         carried[c, v, first + k] += refill * (loads[i, c] - carried[c, v, first + k])
 
 
-@kernel(void(PLANES, PLANE, I64, ONE_F))
-def exchange(region, ease, distance, rate):
-    """Let every pixel and the ones `distance` px to its right and below even out, all at once.
+@kernel(void(PLANE, PLANE, PLANE, I64, ONE_F, I64))
+def exchange(plane, out, ease, distance, rate, margin):
+    """Let every pixel and the ones `distance` px to its sides, above and below even out, all at once.
 
-    What one gives the other takes, so every plane keeps its sum. ease (h, w) 0..1: how far a pixel takes part; a pair
-    does as far as the slower of the two. rate: at most 1/4, for then no pixel goes past the mean of its neighbours and
-    the variance never grows.
+    What one gives the other takes, so the sum stays. ease (h, w) 0..1: how far a pixel takes part; a pair does as far
+    as the slower of the two. In the outer `margin`, at least `distance` wide, nothing takes part. rate: at most 1/4,
+    for then no pixel goes past the mean of its neighbours and the variance never grows.
     """
-    planes, height, width = region.shape
-    change = np.zeros((height, width), np.float32)
-    for c in range(uintp(planes)):
-        for y in range(uintp(height)):
-            for x in range(uintp(width)):
-                change[y, x] = ZERO
-        for y in range(uintp(height)):
-            for x in range(uintp(max(width - distance, 0))):
-                other = x + uintp(distance)
-                flow = rate * min(ease[y, x], ease[y, other]) * (region[c, y, other] - region[c, y, x])
-                change[y, x] += flow
-                change[y, other] -= flow
-        for y in range(uintp(max(height - distance, 0))):
-            below = y + uintp(distance)
-            for x in range(uintp(width)):
-                flow = rate * min(ease[y, x], ease[below, x]) * (region[c, below, x] - region[c, y, x])
-                change[y, x] += flow
-                change[below, x] -= flow
-        for y in range(uintp(height)):
-            for x in range(uintp(width)):
-                region[c, y, x] += change[y, x]
+    height, width = plane.shape
+    for y in range(uintp(margin), uintp(height - margin)):
+        above, below = y - uintp(distance), y + uintp(distance)
+        for x in range(uintp(margin), uintp(width - margin)):
+            mine, here = plane[y, x], ease[y, x]
+            left, right = x - uintp(distance), x + uintp(distance)
+            flow = min(here, ease[y, left]) * (plane[y, left] - mine)
+            flow += min(here, ease[y, right]) * (plane[y, right] - mine)
+            flow += min(here, ease[above, x]) * (plane[above, x] - mine)
+            flow += min(here, ease[below, x]) * (plane[below, x] - mine)
+            out[y, x] = mine + rate * flow
 
 
 @kernel(void(PLANE, FLOATS, I64, ONE_F, PLANES_IN))

@@ -21,7 +21,7 @@ from japanner.stroke.dabs import DabRows, around, extents
 from japanner.stroke.exposure import decode_table, encode_table, gain_table, value_table, weight_table
 from japanner.stroke.grain import NO_GRAIN, grain_of
 from japanner.stroke.mixing_space import model_of, tables
-from japanner.stroke.tips import tip_pictures
+from japanner.stroke.tips import tip_pictures, tip_thickness
 
 __all__ = ["RESOLVERS", "CoverageStroke", "Paint", "TipKit"]
 
@@ -70,6 +70,7 @@ class TipKit:
         self.square = pictures is not None
         self.tip = 2 if pictures is not None else TIP_NUMBERS[brush.tip]
         self.pictures = NO_PICTURES if pictures is None else pictures
+        self.thick = np.float32(1 if pictures is None else tip_thickness(pictures))
         self.grain = grain_of(brush)
 
     def grain_over(self, area: Rect) -> Planes:
@@ -234,7 +235,7 @@ class CoverageStroke:
         brush, kit, coverage, colours = self._brush, self._kit, self._coverage[key], self._colours[key]
         kernels.stamp(
             coverage, colours, rows, np.float32(key[1] * TILE), np.float32(key[0] * TILE), kit.tip,
-            np.float32(brush.edge), brush.even, kit.pictures, kit.grain, brush.grain_on == "tip",
+            np.float32(brush.edge), brush.even, kit.pictures, kit.thick, kit.grain, brush.grain_on == "tip",
             *local.rows_and_columns,
         )  # fmt: skip
         self._resolve(Piece(key, base, coverage, colours, self.tiles[key], local))

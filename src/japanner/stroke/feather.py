@@ -8,12 +8,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.raster.geometry import Key, Rect
+from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
 from japanner.stroke import _kernels_wet as kernels
 from japanner.stroke.brush import Brush
 from japanner.stroke.coverage import TipKit
 from japanner.stroke.dabs import DabRows, around, extents
-from japanner.stroke.smudge import REFERENCE_SPACING
+from japanner.stroke.smudge import LARGE_PX, REFERENCE_SPACING
 from japanner.stroke.wet_layer import WetLayer
 
 __all__ = ["FeatherStroke"]
@@ -54,15 +55,24 @@ class FeatherStroke:
 
     def _dab(self, region: NDArray[np.float32], dab: DabRows, place: Rect, area: Rect) -> None:
         rows, columns = slice(place.y0, place.y1), slice(place.x0, place.x1)
-        piece = np.ascontiguousarray(region[:, rows, columns])
-        dab[0, 0] -= area.x0 + place.x0
-        dab[0, 1] -= area.y0 + place.y0
-        ease = np.empty(piece.shape[1:], np.float32)
+        farthest = max(round(FARTHEST * 2 * float(dab[0, 2])), 1)
+        dab[0, 0] -= area.x0 + place.x0 - farthest
+        dab[0, 1] -= area.y0 + place.y0 - farthest
+        ease = np.empty((place.height + 2 * farthest, place.width + 2 * farthest), np.float32)
         kernels.tip_cover(ease, dab, self._kit.tip, np.float32(self._brush.edge), self._kit.pictures)
-        distance = max(FARTHEST * 2 * float(dab[0, 2]), 1.0)
-        while True:
-            kernels.exchange(piece, ease, round(distance), np.float32(MOST_RATE))
-            if distance <= 1:
-                break
-            distance = max(distance * NEARER, 1.0)
-        region[:, rows, columns] = piece
+        # Nothing takes part beyond the canvas, or beyond the piece.
+        for side in (np.s_[:farthest], np.s_[-farthest:], np.s_[:, :farthest], np.s_[:, -farthest:]):
+            ease[side] = 0
+
+        def soften(plane: NDArray[np.float32]) -> None:
+            one = np.pad(plane[rows, columns], farthest)
+            other, distance = one.copy(), float(farthest)
+            while True:
+                kernels.exchange(one, other, ease, round(distance), np.float32(MOST_RATE), farthest)
+                one, other = other, one
+                if distance <= 1:
+                    break
+                distance = max(distance * NEARER, 1.0)
+            plane[rows, columns] = one[farthest:-farthest, farthest:-farthest]
+
+        each(region, soften, worth_it=2 if place.width > LARGE_PX else len(region) + 1)

@@ -92,7 +92,7 @@ class SmudgeStroke:
         carry = brush.carry / BLADE_THICKNESS if brush.kind == "knife" else brush.carry
         grain = kit.grain_over(area)
         settings = (
-            kit.tip, np.float32(brush.edge), kit.pictures, grain,
+            kit.tip, np.float32(brush.edge), kit.pictures, kit.thick, grain,
             np.float32(carry), np.float32(take), np.float32(refill),
         )  # fmt: skip
 

@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from japanner.stroke.brush import Brush
 from japanner.stroke.image_tip import tip_coverage
 
-__all__ = ["BLADE_THICKNESS", "SHAPES", "Coverages", "tip_pictures"]
+__all__ = ["BLADE_THICKNESS", "SHAPES", "Coverages", "tip_pictures", "tip_thickness"]
 
 Coverages = NDArray[np.float32]
 """(levels, side, side): coverage 0..1 from pressed lightly to pressed hard, bare at the rim."""
@@ -99,6 +99,13 @@ def tip_pictures(brush: Brush) -> Coverages | None:
     if not bristles:
         return None if shape in ("mop", "round") else _solid(shape, round(brush.edge, 3), _side(brush))
     return _bristled(shape, bristles, round(brush.edge, 3), _side(brush))
+
+
+def tip_thickness(pictures: Coverages) -> float:
+    """How far from the long axis there is any coverage, as a share of half the side."""
+    side = pictures.shape[1]
+    rows = np.flatnonzero(pictures.max(axis=(0, 2)) > 0)
+    return float(np.abs(rows - (side - 1) / 2).max() + 1) / (side / 2) if rows.size else 0.0
 
 
 def _side(brush: Brush) -> int:
