@@ -25,6 +25,7 @@ def state_folder(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     """Settings and journals of one test."""
     folder = tmp_path / "state"
     monkeypatch.setenv("JAPANNER_STATE", str(folder))
+    monkeypatch.setenv("JAPANNER_CONFIG", str(tmp_path / "config"))
     return folder
 
 

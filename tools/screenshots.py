@@ -8,7 +8,7 @@ import tempfile
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-os.environ["JAPANNER_STATE"] = tempfile.mkdtemp(prefix="japanner-screenshots-")
+os.environ["JAPANNER_STATE"] = os.environ["JAPANNER_CONFIG"] = tempfile.mkdtemp(prefix="japanner-screenshots-")
 
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 

@@ -20,11 +20,6 @@ from japanner.stroke.shipped import shipped_brushes
 from tests.desk.steps import pump
 
 
-@pytest.fixture(autouse=True)
-def own_place(tmp_path, monkeypatch):
-    monkeypatch.setenv("JAPANNER_CONFIG", str(tmp_path / "config"))
-
-
 @pytest.fixture
 def sheet(hand):
     hand.key(Qt.Key.Key_L)

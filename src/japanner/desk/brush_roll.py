@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import lru_cache, partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QImage, QPaintEvent
+from PySide6.QtGui import QContextMenuEvent, QImage, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from japanner.color.srgb import srgb_from_hex
@@ -78,6 +78,20 @@ class _Slot(Card):
         menu.exec(event.globalPos())
 
 
+class _Sideways(QScrollArea):
+    """What is wider than the window is moved by the wheel; a bar would take the slots' room."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        bar = self.horizontalScrollBar()
+        bar.setValue(bar.value() - round(event.angleDelta().y() / 120 * (SLOT.width() + GAP)))
+        event.accept()
+
+
 class BrushRoll(QWidget):
     """The slots of one roll, and at the right end what is in hand and what rests."""
 
@@ -93,10 +107,9 @@ class BrushRoll(QWidget):
         self._row = QHBoxLayout(self._slots)
         self._row.setContentsMargins(6, 0, 0, 0)
         self._row.setSpacing(GAP)
-        scroll = QScrollArea()
+        scroll = _Sideways()
         scroll.setWidget(self._slots)
         scroll.setWidgetResizable(True)
-        scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(12, 0, 12, 0)
         layout.setSpacing(0)

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QIcon, QImage, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import (
     QFileDialog,
@@ -19,6 +20,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from japanner.color.srgb import srgb_from_hex
 from japanner.desk.brush_preview import patch_image, preview_image
 from japanner.desk.brush_settings import GROUPS, SETTINGS
 from japanner.desk.drive_rows import DriveRows
@@ -71,6 +73,8 @@ class BrushSheet(QWidget):
     def __init__(self, workbench: Workbench, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Window)
         self._bench = workbench
+        self._draw_next = QTimer(self)
+        self._draw_next.timeout.connect(self._draw_icon)
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setWindowTitle("Brush sheet")
@@ -111,10 +115,21 @@ class BrushSheet(QWidget):
         for index, brush in enumerate(self._bench.brushes):
             text = f"{brush.name} {brush.roll} {brush.kind} {brush.tip}".lower()
             if all(word in text for word in words):
-                item = QListWidgetItem(_icon(brush), f"{brush.name}\n{brush.roll}, {brush.kind}")
+                item = QListWidgetItem(f"{brush.name}\n{brush.roll}, {brush.kind}")
+                item.setSizeHint(QSize(0, 44))
                 item.setData(ROLE, index)
                 self.names.addItem(item)
         self._mark()
+        self._draw_next.start()
+
+    def _draw_icon(self) -> None:
+        """Draw one brush that has no picture yet; the window stays awake meanwhile."""
+        for row in range(self.names.count()):
+            item = self.names.item(row)
+            if item.icon().isNull() and int(item.data(ROLE)) < len(self._bench.brushes):
+                item.setIcon(_icon(self._bench.brushes[int(item.data(ROLE))], theme["text"].name()))
+                return
+        self._draw_next.stop()
 
     def _mark(self) -> None:
         for group, section in self._sections.items():
@@ -233,7 +248,6 @@ class BrushSheet(QWidget):
             self._bench.told.emit(f"{path.name}: {wrong[0]}{more}")
 
 
-def _icon(brush: Brush) -> QIcon:
-    ink = theme["text"]
-    image = preview_image(brush, 72, 22, (ink.redF(), ink.greenF(), ink.blueF()))
-    return QIcon(QPixmap.fromImage(image))
+@lru_cache(maxsize=400)
+def _icon(brush: Brush, ink: str) -> QIcon:
+    return QIcon(QPixmap.fromImage(preview_image(brush, 72, 22, srgb_from_hex(ink))))

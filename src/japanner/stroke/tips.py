@@ -143,14 +143,12 @@ def _bristled(shape: str, bristles: int, edge: float, side: int) -> Coverages:
     if shape == "spatter":
         thick *= 0.5 * (1 - random.random(len(places))) ** -0.45
     body = _body(shape, edge, side) if edge > 0.2 else np.ones((side, side), np.float32)
-    levels = []
-    for level in range(LEVELS):
-        reach = 0.25 + 0.75 * level / (LEVELS - 1)
-        # What is pressed splays by a little.
-        splay = 0.88 + 0.12 * level / (LEVELS - 1)
-        down = touch <= reach
-        dots = _dots(places[down] * splay, thick[down], load[down], side, LONG if shape in WIDE else 0.0)
-        levels.append(dots * body)
+    levels, sheet, before = [], np.zeros((side, side), np.float32), -1.0
+    for reach in np.linspace(0.25, 1, LEVELS):
+        fresh = (touch > before) & (touch <= reach)
+        before = float(reach)
+        _add_dots(sheet, places[fresh], thick[fresh], load[fresh], LONG if shape in WIDE else 0.0)
+        levels.append(sheet * body)
     return _frozen(np.stack(levels))
 
 
@@ -200,11 +198,12 @@ def _thickness(shape: str, count: int) -> float:
     return min(thick, 0.6 / count) if shape in WIDE else thick
 
 
-def _dots(
-    places: NDArray[np.float64], thick: NDArray[np.float64], load: NDArray[np.float64], side: int, longest: float
-) -> NDArray[np.float32]:
-    """Soft dots, at least `longest` of the side long across the tip; where they meet, the greater counts."""
-    sheet = np.zeros((side, side), np.float32)
+def _add_dots(
+    sheet: NDArray[np.float32], places: NDArray[np.float64], thick: NDArray[np.float64], load: NDArray[np.float64],
+    longest: float,
+) -> None:  # fmt: skip
+    """Add soft dots, at least `longest` of the side long across the tip; where they meet, the greater counts."""
+    side = sheet.shape[0]
     half = side / 2
     for (x, y), radius, full in zip(places, thick, load, strict=True):
         px = max(radius * half, 0.6)
@@ -218,4 +217,3 @@ def _dots(
         away = np.hypot(xs - cx, (ys - cy) * (px / py))
         dot = np.clip((px + 0.5 - away) / max(0.45 * px, 1.0), 0, 1) * full
         np.maximum(sheet[y0:y1, x0:x1], dot.astype(np.float32), out=sheet[y0:y1, x0:x1])
-    return sheet
