@@ -23,7 +23,7 @@ from japanner.raster.codec import LARGEST_PICTURE_PX, to_text
 from japanner.raster.limit import lifted
 from japanner.raster.tiles import Raster, Sheet, premultiplied, straight
 from japanner.stroke.brush import Brush
-from japanner.stroke.image_tip import tip_from_pixels
+from japanner.stroke.image_tip import LARGEST_TIP_PX, tip_from_pixels
 
 __all__ = ["Clipboard"]
 
@@ -182,6 +182,8 @@ class Clipboard(QObject):
             self._bench.told.emit(str(error))
             return
         size = float(min(max(area.width, area.height, 8), 2000))
+        if max(area.width, area.height) > LARGEST_TIP_PX:
+            self._bench.told.emit(f"The stamp is kept at {LARGEST_TIP_PX} px; it was {max(area.width, area.height)}.")
         self._bench.add_brush(
             Brush(f"Stamp {name}"[:60], tip="image", image=image, size_px=size, spacing=1.0, even=False)
         )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from functools import partial
 from typing import Final
 
@@ -30,6 +31,9 @@ REFERENCE_SPACING: Final = 0.25
 # A dab that took up more than this share of what it carries would be full of what it has just laid.
 MOST_TAKEN: Final = 0.9
 NO_PAINT: Final = np.zeros((0, 0), np.float32)
+
+Dabs = tuple[DabRows, Planes]
+"""Dabs, and the paint that each brings along."""
 
 
 class SmudgeStroke:
@@ -96,7 +100,7 @@ class SmudgeStroke:
             np.float32(carry), np.float32(take), np.float32(refill),
         )  # fmt: skip
 
-        def drag(dabs: tuple[DabRows, Planes], top: int, bottom: int) -> None:
+        def drag(dabs: Dabs, top: int, bottom: int) -> None:
             apart = self._visible is not None
             kernels.smudge(target, source, apart, self._carried, *dabs, *settings, top, bottom, 0, area.width)
 
@@ -114,5 +118,5 @@ class SmudgeStroke:
             scatter(self._seen, area, source)
 
 
-def _on_rows(drag, dab, rows: tuple[int, int]) -> None:  # type: ignore[no-untyped-def]
-    drag(dab, *rows)
+def _on_rows(drag: Callable[[Dabs, int, int], None], dabs: Dabs, rows: tuple[int, int]) -> None:
+    drag(dabs, *rows)
