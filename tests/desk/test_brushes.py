@@ -15,7 +15,6 @@ from japanner.desk.brush_roll import _Slot
 from japanner.desk.fader import Fader
 from japanner.desk.own_brushes import own_brushes
 from japanner.desk.setting_rows import Choice
-from japanner.stroke.brush import BRUSH_KINDS
 from japanner.stroke.shipped import shipped_brushes
 from tests.desk.steps import pump
 
@@ -242,8 +241,3 @@ def test_every_shipped_brush_has_a_preview_that_shows_it(qapp, brush):
     plain = patch_image(brush.with_changes(strength=0.0), 200, 100, (0.7, 0.3, 0.2))
     assert patch != plain or brush.kind == "sharpen"
     assert dab_image(brush, 40, (0.7, 0.3, 0.2)).pixelColor(20, 20).alpha() >= 0
-
-
-def test_the_kinds_are_all_words_of_the_trade():
-    assert not set(BRUSH_KINDS) & {"clone", "stamp", "eraser", "pencil"}
-    assert np.all([kind.islower() for kind in BRUSH_KINDS])
