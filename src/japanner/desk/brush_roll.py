@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import lru_cache, partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QImage, QPaintEvent, QWheelEvent
+from PySide6.QtGui import QContextMenuEvent, QImage, QPainter, QPaintEvent, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from japanner.color.srgb import srgb_from_hex
@@ -48,16 +48,8 @@ class _Slot(Card):
         held, resting = bench.in_hand == self._index, bench.resting == self._index
         painter = self.begin(active=held, marked=resting)
         painter.drawImage(5, 4, _preview(brush, theme["text"].name()))
-        painter.setFont(font(11))
         painter.setPen(theme["text"] if held or resting else theme["quiet"])
-        told = brush.kind == "lay" or brush.kind in brush.name.lower()
-        name = brush.name if told else f"{brush.name}  {brush.kind}"
-        rect = QRectF(3, 31, self.width() - 6, 18)
-        painter.drawText(
-            rect,
-            Qt.AlignmentFlag.AlignCenter,
-            painter.fontMetrics().elidedText(name, Qt.TextElideMode.ElideRight, int(rect.width())),
-        )
+        self._draw_name(painter, brush)
         if resting:
             corner = QRectF(self.width() - 15, 3, 12, 12)
             painter.setPen(Qt.PenStyle.NoPen)
@@ -66,6 +58,18 @@ class _Slot(Card):
             painter.setPen(theme["gold"])
             painter.setFont(font(10))
             painter.drawText(corner, Qt.AlignmentFlag.AlignCenter, "Q")
+
+    def _draw_name(self, painter: QPainter, brush: Brush) -> None:
+        """Its name and what it does, as far as there is room: first the words go, then the letters get smaller."""
+        rect = QRectF(3, 31, self.width() - 6, 18)
+        told = brush.kind == "lay" or brush.kind in brush.name.lower()
+        whole = brush.name if told else f"{brush.name}  {brush.kind}"
+        for text, size in ((whole, 11), (brush.name, 11), (brush.name, 10), (brush.name, 9)):
+            painter.setFont(font(size))
+            if painter.fontMetrics().horizontalAdvance(text) <= rect.width():
+                break
+        shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(rect.width()))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, shown)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         menu = QMenu(self)
