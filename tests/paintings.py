@@ -36,6 +36,7 @@ def same_painting(one: Painting, other: Painting) -> bool:
         layers = [
             (part.uid, la.uid, la.name, la.role, la.place, la.mode, la.strength, la.shown, la.hold_edges)
             + ((la.mask.ground,) if la.mask else ())
+            + ((la.relief.amount, la.relief.gloss) if la.relief else ())
             for part, la in painting.layers()
         ]
         whole = (painting.rect, painting.ppi, painting.title, painting.ground, painting.light, painting.next_uid)

@@ -15,7 +15,8 @@ import numpy as np
 from japanner.files import ora_write, png
 from japanner.painting.document import Document, new_document
 from japanner.painting.model import Painting
-from japanner.painting.operations import AddPart, Operation, Stroke, begin_stroke
+from japanner.painting.operations import AddPart, Operation, Stroke
+from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.painting.working_order import stage_for
 from japanner.stroke.brush import Brush
 from japanner.stroke.shipped import shipped_brush
@@ -70,7 +71,7 @@ class Script:
         seed: int = 0,
     ) -> None:
         """Draw one stroke on a layer, or on its mask; rows are x, y, pressure and so on, as in `PenSample`."""
-        stroke = begin_stroke(self.painting, layer, brush, colour, wipe=wipe, on=on, seed=seed)
+        stroke = LayerStroke(self.painting, layer, brush, colour, wipe=wipe, on=on, seed=seed)
         areas = stroke.add(_plain(rows)) + stroke.finish()
         operation = Stroke(
             layer,
@@ -81,7 +82,7 @@ class Script:
             seed=seed,
             on=on,
         )
-        self.document.commit(operation, *operation.finished(self.painting, stroke, areas))
+        self.document.commit(operation, *operation.finished(stroke, areas))
 
     def save(self, path: str | Path) -> None:
         """Save as .ora."""

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from japanner.painting.operations import begin_stroke
+from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.raster import accumulate
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
@@ -123,15 +123,16 @@ def test_picking_up_from_all_that_is_visible():
     made.stroke(flat, HARD.with_changes(size_px=60), (0.9, 0.9, 0.9), [(30, 40, 1), (110, 40, 1)])
     over = made.layer(part, "detail", place="over")
     # On an empty layer, a smudge that looks at its own layer only has nothing to drag.
-    alone = begin_stroke(made.painting, over, SMUDGE, (0, 0, 0))
+    alone = LayerStroke(made.painting, over, SMUDGE, (0, 0, 0))
     alone.add([(60, 40, 1), (240, 40, 1)])
     alone.finish()
-    assert not alone.result().tiles
-    both = begin_stroke(made.painting, over, SMUDGE.with_changes(pick_from="visible"), (0, 0, 0))
+    assert not alone.outcome().layer(over).pixels.tiles
+    both = LayerStroke(made.painting, over, SMUDGE.with_changes(pick_from="visible"), (0, 0, 0))
     both.add([(60, 40, 1), (240, 40, 1)])
     both.finish()
-    assert rgba(both.result(), 160, 40)[0] > 0.3
-    assert rgba(both.result(), 160, 40)[3] == pytest.approx(1.0, abs=1e-3)
+    dragged = both.outcome().layer(over).pixels
+    assert rgba(dragged, 160, 40)[0] > 0.3
+    assert rgba(dragged, 160, 40)[3] == pytest.approx(1.0, abs=1e-3)
 
 
 def test_many_weak_dabs_lose_nothing_to_rounding():

@@ -21,6 +21,7 @@ from japanner.stroke.brush import (
     TURNS,
     Brush,
 )
+from japanner.stroke.thickness import PILES_UP
 
 __all__ = ["GROUPS", "SETTINGS", "Setting"]
 
@@ -127,6 +128,9 @@ SETTINGS: Final[tuple[Setting, ...]] = (
              applies=_is("lay")),
     Setting("dry_px", "dry after", "paint", "Length after which the paint is used up; 0: never", 0, 20000, unit=" px",
             applies=_is(*LAYS)),
+    Setting("thick_px", "thickness", "paint",
+            "How thick the paint lies; the key light shows it (Layer > Relief)", 0, 12, digits=1, unit=" px",
+            applies=_is(*PILES_UP)),
     Setting("mixing", "mixes as", "paint", "Codes, light, evenly to the eye, or pigments", words=MIXINGS, own=True,
             applies=lambda brush: brush.kind in ("lay", "spots", "smudge", "knife", "feather")),
     Setting("carry", "carry", "blending", "How far paint is dragged, in tip sizes", 0.05, 8, digits=2, unit=" sizes",

@@ -94,6 +94,7 @@ class _Tile(Card):
         painter.drawText(QPointF(60, 34), f"{layer.mode}")
         painter.drawText(QPointF(60, 48), f"{layer.strength * 100:.0f} %")
         held = " · holds edges" if layer.hold_edges else ""
+        held += " · relief" if layer.relief is not None else ""
         words = f"{PLACE_WORDS[layer.place]}{held}"
         painter.drawText(QPointF(60, 62), metrics.elidedText(words, Qt.TextElideMode.ElideRight, room))
 

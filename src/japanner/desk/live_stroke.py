@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 import secrets
-from collections import ChainMap
 from collections.abc import Sequence
 
 from japanner.desk.hand import Colour
 from japanner.painting.model import Painting
-from japanner.painting.operations import Change, Operation, Stroke, Target, begin_stroke
+from japanner.painting.operations import Change, Operation, Stroke
+from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.raster.geometry import Rect
-from japanner.raster.tiles import Raster
 from japanner.stroke.brush import Brush
-from japanner.stroke.engine import StrokeInProgress
 from japanner.stroke.steadying import Steady, assisted
 
 __all__ = ["LiveStroke"]
@@ -33,14 +31,11 @@ class LiveStroke:
         self._stroke = self._begun(brush)
         self.areas: list[Rect] = []
 
-    def _begun(self, brush: Brush) -> StrokeInProgress:
-        stroke = begin_stroke(
+    def _begun(self, brush: Brush) -> LayerStroke:
+        stroke = LayerStroke(
             self._painting, self._layer, brush, self._given, wipe=self.wipes, on=self._on, seed=self._seed
         )
-        target = Target.of(self._painting, self._layer, self._on)
-        # The stroke's tiles lie before those of the layer.
-        tiles = ChainMap(stroke.tiles, dict(target.pixels.tiles))
-        self.preview = target.with_pixels(Raster(target.pixels.width, target.pixels.height, tiles))
+        self.preview = stroke.preview()
         return stroke
 
     @property
@@ -71,10 +66,10 @@ class LiveStroke:
 
     def outcome(self) -> tuple[Operation, Painting, Change] | None:
         """The operation with what it leads to; None if the stroke has changed nothing."""
-        if not self._stroke.samples or not self._stroke.tiles:
+        if not self._stroke.changes:
             return None
         rows = tuple(tuple(sample) for sample in self._stroke.samples)
         operation = Stroke(
             self._layer, self.brush.to_record(), self.colour, rows, wipe=self.wipes, seed=self._seed, on=self._on
         )
-        return operation, *operation.finished(self._painting, self._stroke, self.areas)
+        return operation, *operation.finished(self._stroke, self.areas)

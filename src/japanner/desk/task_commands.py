@@ -17,6 +17,8 @@ from japanner.painting.operations import (
     ChangeMask,
     DropFrisket,
     DropMask,
+    DropRelief,
+    FlattenRelief,
     Operation,
     SetFrisket,
 )
@@ -40,7 +42,14 @@ TIPS = {
 
 def task_commands(window: MainWindow) -> list[Command]:
     """Their part of the command table."""
-    return [*_friskets(window), *_masks(window), *_moving(window), *_fills(window), *_textures(window)]
+    return [
+        *_friskets(window),
+        *_masks(window),
+        *_reliefs(window),
+        *_moving(window),
+        *_fills(window),
+        *_textures(window),
+    ]
 
 
 def _friskets(window: MainWindow) -> list[Command]:
@@ -127,6 +136,24 @@ def _masks(window: MainWindow) -> list[Command]:
         command("Soften", lambda uid: ChangeMask(uid, "soften", SOFTEN_PX), f"By {SOFTEN_PX:g} px", ready=there),
         command("Apply", ApplyMask, "What it hides goes for good", ready=there),
         command("Drop", DropMask, "All of the layer shows again", ready=there),
+    ]  # fmt: skip
+
+
+def _reliefs(window: MainWindow) -> list[Command]:
+    bench, tasks = window.bench, window.tasks
+
+    def there() -> bool:
+        return bench.layer is not None and bench.layer.relief is not None
+
+    def command(text: str, make: Callable[[int], Operation], tip: str) -> Command:
+        run = partial(_apply, window, lambda: make(bench.active_layer or 0))
+        return Command("Layer", text, run, tip=tip, submenu="Relief", group="b", ready=there)
+
+    return [
+        Command("Layer", "Amount and gloss", partial(tasks.toggle, "relief"), ("Shift+R",),
+                "How the key light shows the thickness of the layer's paint", "b", "Relief"),
+        command("Flatten into paint", FlattenRelief, "Paint it as the light shows it now; the relief goes"),
+        command("Drop", DropRelief, "The paint lies flat"),
     ]  # fmt: skip
 
 

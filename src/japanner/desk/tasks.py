@@ -13,6 +13,7 @@ from japanner.desk.fill_task import FillTask, GradientTask
 from japanner.desk.frisket_task import FrisketTask
 from japanner.desk.guide_task import GuideTask
 from japanner.desk.move_task import MoveTask
+from japanner.desk.relief_task import ReliefTask
 from japanner.desk.task import Task
 from japanner.desk.texture_task import TextureTask
 from japanner.desk.workbench import Workbench
@@ -30,6 +31,7 @@ MAKERS: Final[dict[str, Callable[[Workbench], Task]]] = {
     "scale": ScaleTask,
     "head": GuideTask,
     "texture": TextureTask,
+    "relief": ReliefTask,
 }
 
 

@@ -18,7 +18,7 @@ from japanner.files.container import Container
 from japanner.files.ora_write import FORMAT
 from japanner.painting.head_guide import HeadGuide
 from japanner.painting.kept_grid import grid_from_record
-from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Light, Mask, Painting, Part, Pinned
+from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Light, Mask, Painting, Part, Pinned, Relief
 from japanner.raster import accumulate
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import BY_OPENRASTER, blend_tile
@@ -86,11 +86,15 @@ def _own(container: Container, name: str) -> Painting:
 
 def _part(painting: Painting, record: dict[str, Any], container: Container, name: str) -> Part:
     def layer(fields: dict[str, Any]) -> Layer:
-        rest = {key: value for key, value in fields.items() if key not in ("picture", "spill", "mask")}
+        rest = {key: value for key, value in fields.items() if key not in ("picture", "spill", "mask", "relief")}
         mask = None
         if "mask" in fields:
             mask = Mask(_pixels(painting, container, fields["mask"], name), fields["mask"]["ground"])
-        return Layer(pixels=_own_pixels(painting, container, fields, name), mask=mask, **rest)
+        relief = None
+        if "relief" in fields:
+            heights = _pixels(painting, container, fields["relief"], name)
+            relief = Relief(heights, fields["relief"]["amount"], fields["relief"]["gloss"])
+        return Layer(pixels=_own_pixels(painting, container, fields, name), mask=mask, relief=relief, **rest)
 
     values = {**record, "scale": tuple(record["scale"])}
     if "mixed" in values:

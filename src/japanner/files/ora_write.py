@@ -180,6 +180,10 @@ def _layer(
         sheet = f"japanner/mask{layer.uid}.png"
         mask = _place(sheet, pictures.add(sheet, layer.mask.pixels))
         places[layer.uid]["mask"] = {**mask, "ground": layer.mask.ground}
+    if layer.relief is not None:
+        sheet = f"japanner/relief{layer.uid}.png"
+        heights = _place(sheet, pictures.add(sheet, layer.relief.heights))
+        places[layer.uid]["relief"] = {**heights, "amount": layer.relief.amount, "gloss": layer.relief.gloss}
     ET.SubElement(
         stack,
         "layer",

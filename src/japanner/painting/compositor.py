@@ -16,7 +16,8 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner.painting.model import Layer, Painting, Part
+from japanner.painting.model import Layer, Light, Painting, Part
+from japanner.painting.relief import light_layer, neighbours
 from japanner.raster import accumulate
 from japanner.raster.accumulate import Accumulator
 from japanner.raster.geometry import TILE, Key, Rect
@@ -112,11 +113,12 @@ class _State:
     """The picture so far, and the open group if there is one."""
 
     acc: Accumulator
+    light: Light
     group: Accumulator | None = None
 
     def copied(self, area: Rect) -> _State:
         group = None if self.group is None else accumulate.copied(self.group, area)
-        return _State(accumulate.copied(self.acc, area), group)
+        return _State(accumulate.copied(self.acc, area), self.light, group)
 
     def take(self, step: Step, key: Key, area: Rect) -> None:
         if step.layer is None:
@@ -125,7 +127,10 @@ class _State:
                 self.group = None
             return
         tile = shown_tile(step.layer, key)
-        if tile is None or is_neutral(tile, step.layer.mode):
+        # White on Multiply changes nothing, but its thickness shows, and slopes reach a pixel into the next tile.
+        if tile is not None and is_neutral(tile, step.layer.mode):
+            tile = None
+        if tile is None and step.layer.relief is None:
             return
         if step.grouped and self.group is None:
             if step.atop:
@@ -134,12 +139,15 @@ class _State:
         grouped = step.grouped and self.group is not None
         target = self.group if grouped and self.group is not None else self.acc
         # The picture lies on the ground, which is opaque; only a group has coverage of its own.
-        blend_tile(step.layer.mode, target, tile, step.strength, atop=step.atop, opaque=not grouped, area=area)
+        if tile is not None:
+            blend_tile(step.layer.mode, target, tile, step.strength, atop=step.atop, opaque=not grouped, area=area)
+        if step.layer.relief is not None:
+            light_layer(step.layer, self.light, target, key, step.strength, opaque=not grouped, area=area)
 
 
 def state_after(painting: Painting, steps: tuple[Step, ...], key: Key, *, grouped: bool) -> Accumulator:
     """What comes of `steps`: the open group (`grouped`; an empty one if none is open), else the picture so far."""
-    state = _State(accumulate.filled(painting.ground))
+    state = _State(accumulate.filled(painting.ground), painting.light)
     for step in steps:
         state.take(step, key, WHOLE)
     if grouped:
@@ -169,17 +177,17 @@ class Compositor:
         if split:
             state = self._under_tile(painting, steps[:split], key).copied(area)
         else:
-            state = _State(accumulate.filled(painting.ground, area))
+            state = _State(accumulate.filled(painting.ground, area), painting.light)
         for step in steps[split:]:
             state.take(step, key, area)
         return state.acc
 
     def _under_tile(self, painting: Painting, steps: tuple[Step, ...], key: Key) -> _State:
-        made_from: tuple[object, ...] = (painting.ground, *(_fingerprint(step, key) for step in steps))
+        made_from: tuple[object, ...] = (painting.ground, *(_fingerprint(step, key, painting.light) for step in steps))
         found = self._under.get(key)
         if found is not None and found[0] == made_from:
             return found[1]
-        state = _State(accumulate.filled(painting.ground))
+        state = _State(accumulate.filled(painting.ground), painting.light)
         for step in steps:
             state.take(step, key, WHOLE)
         self._under[key] = (made_from, state)
@@ -203,14 +211,19 @@ class _Same:
         return id(self.value)
 
 
-def _fingerprint(step: Step, key: Key) -> tuple[object, ...]:
+def _fingerprint(step: Step, key: Key, light: Light) -> tuple[object, ...]:
     if step.layer is None:
         return (step.strength,)
     layer = step.layer
     tile = layer.pixels.tiles.get(key)
     mode = layer.mode if tile is not None else ""
     mask = () if layer.mask is None else (_Same(layer.mask.pixels.tiles.get(key)), layer.mask.ground)
-    return (_Same(tile), mode, step.strength, step.atop, step.grouped, *mask)
+    relief: tuple[object, ...] = ()
+    if layer.relief is not None:
+        heights = layer.relief.heights.tiles
+        around = tuple(_Same(heights.get(near)) for near in neighbours(key))
+        relief = (light, layer.relief.amount, layer.relief.gloss, *around)
+    return (_Same(tile), mode, step.strength, step.atop, step.grouped, *mask, *relief)
 
 
 def flattened(painting: Painting) -> Raster:

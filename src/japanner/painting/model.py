@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from typing import Any, Final
 
@@ -22,6 +22,7 @@ __all__ = [
     "DEFAULT_SCALE",
     "LARGEST_AREA_PX",
     "MATERIALS",
+    "MOST_AMOUNT",
     "PLACES",
     "ROLES",
     "STEP_NAMES",
@@ -33,6 +34,7 @@ __all__ = [
     "Painting",
     "Part",
     "Pinned",
+    "Relief",
 ]
 
 MATERIALS: Final = ("drawing", "plain", "skin", "hair", "fur", "eye", "metal", "glass", "cloth")
@@ -57,6 +59,8 @@ TARGETS: Final = ("paint", "mask")
 STEP_NAMES: Final = ("accent", "shadow", "halftone", "light", "highlight")
 DEFAULT_SCALE: Final = (10.0, 28.0, 48.0, 68.0, 90.0)
 LARGEST_AREA_PX: Final = 200_000_000
+MOST_AMOUNT: Final = 4.0
+"""The most that relief may be exaggerated."""
 
 
 @dataclass(frozen=True)
@@ -96,6 +100,23 @@ class Mask:
 
 
 @dataclass(frozen=True, eq=False)
+class Relief:
+    """How thick a layer's paint lies, and how the key light shows it.
+
+    heights: black paint whose coverage is the thickness, 1 for the thickest (`japanner.light.relief`). amount: factor
+    on the slopes. gloss: linear light of the brightest sheen.
+    """
+
+    heights: Raster
+    amount: float = 1.0
+    gloss: float = 0.25
+
+    def __post_init__(self) -> None:
+        checks.number("amount", self.amount, 0, MOST_AMOUNT)
+        checks.number("gloss", self.gloss, 0, 1)
+
+
+@dataclass(frozen=True, eq=False)
 class Frisket:
     """The temporary limit to where paint goes. curve: the nodes it was drawn from, if it can be edited as a curve."""
 
@@ -131,6 +152,7 @@ class Layer:
     shown: bool = True
     hold_edges: bool = False
     mask: Mask | None = None
+    relief: Relief | None = None
     warp: Warp | None = None
     """What nudging has done to the pixels since they were last painted on."""
 
@@ -142,6 +164,28 @@ class Layer:
         checks.number("strength", self.strength, 0, 1)
         _flag("shown", self.shown)
         _flag("hold_edges", self.hold_edges)
+
+    def rasters(self) -> Iterator[tuple[str, Raster]]:
+        """Every raster of the layer by its name."""
+        yield "pixels", self.pixels
+        if self.warp is not None:
+            yield "origin", self.warp.origin
+        if self.mask is not None:
+            yield "mask", self.mask.pixels
+        if self.relief is not None:
+            yield "relief", self.relief.heights
+
+    def remade(self, remake: Callable[[Raster], Raster]) -> Layer:
+        """The layer with its paint, mask and relief made anew, such as moved or scaled."""
+        mask = self.mask and replace(self.mask, pixels=remake(self.mask.pixels))
+        relief = self.relief and replace(self.relief, heights=remake(self.relief.heights))
+        return replace(self, pixels=remake(self.pixels), mask=mask, relief=relief, warp=None)
+
+    def relief_scaled(self, factor: float) -> Layer:
+        """The layer with its relief as it has to be on a canvas `factor` times as large to look the same."""
+        if self.relief is None:
+            return self
+        return replace(self, relief=replace(self.relief, amount=min(self.relief.amount * factor, MOST_AMOUNT)))
 
 
 @dataclass(frozen=True, eq=False)
@@ -233,11 +277,8 @@ class Painting:
     def rasters(self) -> Iterator[tuple[object, Raster]]:
         """Every raster of the painting with a name that stays the same from version to version."""
         for _, layer in self.layers():
-            yield layer.uid, layer.pixels
-            if layer.warp is not None:
-                yield (layer.uid, "origin"), layer.warp.origin
-            if layer.mask is not None:
-                yield (layer.uid, "mask"), layer.mask.pixels
+            for name, raster in layer.rasters():
+                yield (layer.uid, name), raster
         if self.frisket is not None:
             yield "frisket", self.frisket.sheet
 

@@ -26,9 +26,10 @@ def reduced(painting: Painting, step: int) -> Painting:
 
     def layer(one: Layer, shown: bool) -> Layer:
         if not (shown and one.shown):
-            return replace(one, pixels=Raster(width, height), mask=None, warp=None)
-        mask = one.mask and replace(one.mask, pixels=_shrunk(one.mask.pixels, step))
-        return replace(one, pixels=_shrunk(one.pixels, step), mask=mask, warp=None)
+            return replace(one, pixels=Raster(width, height), mask=None, relief=None, warp=None)
+        small = one.remade(lambda raster: _shrunk(raster, step))
+        # Heights count in px, of which there are fewer now.
+        return small.relief_scaled(1 / step)
 
     parts = tuple(replace(p, layers=tuple(layer(one, p.shown) for one in p.layers)) for p in painting.parts)
     frisket = painting.frisket and Frisket(_shrunk(painting.frisket.sheet, step))

@@ -69,6 +69,7 @@ NUMBERS: Final[dict[str, tuple[float, float]]] = {
     "stiffness": (0, 1),
     "wetness": (0, 1),
     "dry_px": (0, 20000),
+    "thick_px": (0, 12),
     "stops": (0, 4),
     "carry": (0.02, 10),
     "keep_grain_px": (0, 60),
@@ -94,7 +95,7 @@ class Brush:
     setting of each dab (turn 1: any way round; hue 1: half the circle; value 1: 50 L*). scatter: how far dabs stray, in
     sizes. per_step: dabs laid at every step. grain: texture that the paint catches on, fixed to the canvas or to the
     tip. bristles: 0 for a solid tip. stiffness: below 1, a light touch lays with fewer of them. dry_px: length after
-    which the paint is used up; 0: never.
+    which the paint is used up; 0: never. thick_px: how thick the paint lies where the brush lays in full.
 
     wetness: how far a lay takes up what it goes over and lays it on. mixing: how colours mix (see `color.mixing`).
     carry: how far a smudge drags paint, in sizes. keep_grain_px: smudge, knife and feather leave alone what is finer
@@ -137,6 +138,7 @@ class Brush:
     stiffness: float = 0.5
     wetness: float = 0.0
     dry_px: float = 0.0
+    thick_px: float = 0.0
     mixing: str = "encoded"
     stops: float = 1.0
     tone: str = "all"

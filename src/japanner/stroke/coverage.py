@@ -9,6 +9,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from japanner.color.tables import decode_table, encode_table, value_table
 from japanner.raster.geometry import TILE, Key, Rect
 from japanner.raster.parallel import each
 from japanner.raster.soften import area_sharpened, area_softened
@@ -18,7 +19,7 @@ from japanner.stroke import _kernels_mixing as mixing
 from japanner.stroke import _kernels_tone as tones
 from japanner.stroke.brush import Brush
 from japanner.stroke.dabs import DabRows, around, extents
-from japanner.stroke.exposure import decode_table, encode_table, gain_table, value_table, weight_table
+from japanner.stroke.exposure import gain_table, weight_table
 from japanner.stroke.grain import NO_GRAIN, grain_of
 from japanner.stroke.mixing_space import model_of, tables
 from japanner.stroke.tips import tip_pictures, tip_thickness

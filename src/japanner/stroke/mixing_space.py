@@ -10,9 +10,9 @@ from numpy.typing import NDArray
 
 from japanner.color import pigment
 from japanner.color.mixing import MIXINGS
+from japanner.color.tables import decode_table, encode_table
 from japanner.raster.geometry import Rect
 from japanner.stroke import _kernels_mixing as kernels
-from japanner.stroke.exposure import decode_table, encode_table
 
 __all__ = ["Planes", "from_space", "into_space", "model_of", "paint_in", "planes_of", "tables"]
 

@@ -19,10 +19,11 @@ from japanner.painting.operations.fills import ClearPaint, Fill, FloodFill, Grad
 from japanner.painting.operations.filters import Filter
 from japanner.painting.operations.friskets import ChangeFrisket, DropFrisket, SetFrisket
 from japanner.painting.operations.masks import AddMask, ApplyMask, ChangeMask, DropMask
-from japanner.painting.operations.merging import FlattenPart, MergeDown
+from japanner.painting.operations.merging import FlattenPart, FlattenRelief, MergeDown
 from japanner.painting.operations.moving import Transform
 from japanner.painting.operations.pictures import AddPicture, AddTexture
-from japanner.painting.operations.strokes import Stroke, begin_stroke
+from japanner.painting.operations.reliefs import DropRelief, SetRelief
+from japanner.painting.operations.strokes import Stroke
 from japanner.painting.operations.structure import (
     AddLayer,
     AddPart,
@@ -57,11 +58,13 @@ __all__ = [
     "DeletePart",
     "DropFrisket",
     "DropMask",
+    "DropRelief",
     "DuplicateLayer",
     "DuplicatePart",
     "Fill",
     "Filter",
     "FlattenPart",
+    "FlattenRelief",
     "FloodFill",
     "FrameCanvas",
     "Gradient",
@@ -77,11 +80,11 @@ __all__ = [
     "SetLight",
     "SetPainting",
     "SetPart",
+    "SetRelief",
     "Stroke",
     "Target",
     "Transform",
     "UnpinPicture",
-    "begin_stroke",
     "operation_from_record",
     "to_record",
 ]
@@ -112,6 +115,9 @@ _ALL: Final[tuple[Any, ...]] = (
     MoveLayer,
     SetLayer,
     MergeDown,
+    SetRelief,
+    DropRelief,
+    FlattenRelief,
     SetLight,
     SetPainting,
     Filter,

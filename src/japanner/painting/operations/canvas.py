@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import ClassVar
@@ -56,7 +57,10 @@ class ScaleCanvas:
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
         _check_size(self.width, self.height)
         ppi = painting.ppi if self.ppi is None else self.ppi
-        fresh = _remade(painting, self.width, self.height, ppi, lambda raster: resized(raster, self.width, self.height))
+        factor = math.sqrt(self.width / painting.width * self.height / painting.height)
+        fresh = _remade(
+            painting, self.width, self.height, ppi, lambda raster: resized(raster, self.width, self.height), factor
+        )
         return fresh, _change("scale canvas", fresh.rect)
 
 
@@ -73,12 +77,11 @@ def _check_size(width: int, height: int) -> None:
         )
 
 
-def _remade(painting: Painting, width: int, height: int, ppi: float, remake: Remake) -> Painting:
-    """The painting on another canvas, with every raster made anew."""
+def _remade(painting: Painting, width: int, height: int, ppi: float, remake: Remake, factor: float = 1.0) -> Painting:
+    """The painting on another canvas, `factor` times as large, with every raster made anew."""
 
     def layer(one: Layer) -> Layer:
-        mask = one.mask and replace(one.mask, pixels=remake(one.mask.pixels))
-        return replace(one, pixels=remake(one.pixels), mask=mask, warp=None)
+        return one.remade(remake).relief_scaled(factor)
 
     parts = tuple(replace(part, layers=tuple(layer(one) for one in part.layers)) for part in painting.parts)
     frisket = None

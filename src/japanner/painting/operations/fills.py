@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import ClassVar, Final
 
 import numpy as np
@@ -110,7 +110,12 @@ class ClearPaint:
         target = Target.of(painting, self.layer, self.on)
         if target.limit.hold_edges:
             raise InputError(f"{target.layer.name} holds its edges, so nothing can be taken off it")
-        painting, change = target.changed_to(Raster(painting.width, painting.height), "clear")
+        bare = Raster(painting.width, painting.height)
+        painting, change = target.changed_to(bare, "clear")
+        relief = target.layer.relief
+        if relief is not None and self.on == "paint":
+            level = replace(relief, heights=target.limit.applied(relief.heights, bare))
+            painting = painting.with_layer(self.layer, relief=level)
         if not change.areas:
             raise InputError("There is nothing to clear: no paint here, or none inside the frisket")
         return painting, change

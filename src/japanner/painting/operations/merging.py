@@ -23,7 +23,7 @@ from japanner.raster.geometry import TILE, Key
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
 
-__all__ = ["FlattenPart", "MergeDown", "beneath"]
+__all__ = ["FlattenPart", "FlattenRelief", "MergeDown", "beneath"]
 
 Planes = NDArray[np.float32]
 
@@ -50,7 +50,7 @@ class MergeDown:
         _check(part, upper, lower)
         assert lower is not None
         pixels = _merged(painting, [lower, upper])
-        fresh = replace(lower, pixels=pixels, mode="Normal", strength=1.0, mask=None)
+        fresh = replace(lower, pixels=pixels, mode="Normal", strength=1.0, mask=None, relief=None)
         layers = tuple(fresh if one is lower else one for one in part.layers if one is not upper)
         change = Change(f"merge {upper.name} into {lower.name}", areas_of([upper, lower]), structure=True)
         return painting.with_part(part.uid, layers=layers), change
@@ -65,6 +65,29 @@ def _check(part: Part, upper: Layer, lower: Layer | None) -> None:
         raise InputError(f"Set the strength of {part.name} to 100 % first, or flatten the part")
     if lower in part.flats and upper not in part.flats and len(part.flats) > 1:
         raise InputError(f"Merge the flats of {part.name} into one first")
+
+
+@dataclass(frozen=True)
+class FlattenRelief:
+    """Paint a layer as the key light shows its relief now, and drop the relief; the picture stays as it is."""
+
+    op: ClassVar[str] = "flatten relief"
+    layer: int
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        part, layer = painting.find(self.layer)
+        if layer.relief is None:
+            raise InputError(f"{layer.name} has no relief")
+        if not (part.shown and layer.shown and layer.strength):
+            raise InputError(f"Show {layer.name} first: what is hidden cannot be flattened")
+        if part.strength < 1 and layer.place != "body":
+            raise InputError(f"Set the strength of {part.name} to 100 % first")
+        fresh = replace(
+            layer, pixels=_merged(painting, [layer]), mode="Normal", strength=1.0, mask=None, relief=None, warp=None
+        )
+        layers = tuple(fresh if one is layer else one for one in part.layers)
+        change = Change(f"flatten relief of {layer.name}", areas_of([layer]), structure=True)
+        return painting.with_part(part.uid, layers=layers), change
 
 
 @dataclass(frozen=True)

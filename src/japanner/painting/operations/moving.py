@@ -57,7 +57,7 @@ class Transform:
             layer = painting.layer(uid)
             fresh = _moved(layer, frisket, matrix, quick)
             areas.update(tiles_between(layer.pixels, fresh.pixels))
-            painting = painting.with_layer(uid, pixels=fresh.pixels, mask=fresh.mask)
+            painting = painting.with_layer(uid, pixels=fresh.pixels, mask=fresh.mask, relief=fresh.relief)
         if frisket is not None:
             sheet = moved_by(frisket.sheet, matrix, quick=quick)
             if not sheet.tiles:
@@ -74,12 +74,13 @@ class Transform:
 
 def _moved(layer: Layer, frisket: Frisket | None, matrix: np.ndarray, quick: bool) -> Layer:
     if frisket is None:
-        mask = layer.mask
-        if mask is not None:
-            mask = replace(mask, pixels=moved_by(mask.pixels, matrix, quick=quick))
-        return replace(layer, pixels=moved_by(layer.pixels, matrix, quick=quick), mask=mask)
-    taken, rest = lifted(layer.pixels, frisket.sheet)
-    return replace(layer, pixels=_over(rest, moved_by(taken, matrix, quick=quick)))
+        return layer.remade(lambda raster: moved_by(raster, matrix, quick=quick))
+
+    def moved(raster: Raster) -> Raster:
+        taken, rest = lifted(raster, frisket.sheet)
+        return _over(rest, moved_by(taken, matrix, quick=quick))
+
+    return replace(layer.remade(moved), mask=layer.mask)
 
 
 def _over(below: Raster, above: Raster) -> Raster:

@@ -228,7 +228,9 @@ class SetLight:
     kelvin: float = Light.kelvin
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
-        return replace(painting, light=Light(self.up_deg, self.right_deg, self.kelvin)), Change("key light")
+        fresh = replace(painting, light=Light(self.up_deg, self.right_deg, self.kelvin))
+        lit = [layer for _, layer in painting.layers() if layer.relief is not None]
+        return fresh, Change("key light", areas_of(lit))
 
 
 @dataclass(frozen=True)

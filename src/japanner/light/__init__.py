@@ -1,0 +1,1 @@
+"""How light falls: on the relief of paint, and on forms."""

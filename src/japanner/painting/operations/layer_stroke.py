@@ -1,0 +1,144 @@
+"""A stroke on a layer of a painting: on its paint and, where that is thick, on its relief."""
+
+from __future__ import annotations
+
+from collections import ChainMap
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
+from typing import Any
+
+from japanner.painting.compositor import Compositor, plan
+from japanner.painting.model import Painting, Relief
+from japanner.painting.operations.base import Target
+from japanner.painting.picking import picked
+from japanner.raster.accumulate import Accumulator
+from japanner.raster.geometry import Key, Rect
+from japanner.raster.limit import Limit
+from japanner.raster.sheets import joined
+from japanner.raster.tiles import Raster, Sheet
+from japanner.stroke.brush import Brush
+from japanner.stroke.engine import StrokeInProgress
+from japanner.stroke.samples import PenSample
+from japanner.stroke.thickness import PILES_UP, thickness_brush
+
+__all__ = ["LayerStroke"]
+
+Colour = tuple[float, float, float]
+
+# What a brush that picks up on touch takes: the mean of so many px square.
+TOUCH_PX = 5
+BLACK: Colour = (0.0, 0.0, 0.0)
+
+
+class LayerStroke:
+    """A stroke in progress; the painting stays as it is."""
+
+    def __init__(
+        self,
+        painting: Painting,
+        layer: int,
+        brush: Brush,
+        colour: Any,
+        *,
+        wipe: bool = False,
+        on: str = "paint",
+        seed: int = 0,
+    ) -> None:
+        self._target = Target.of(painting, layer, on)
+        self._paint = self._begun(brush, self._target.colour(colour), wipe, seed)
+        self._relief, self._heights = self._begun_on_relief(brush, wipe, seed)
+
+    def _begun(self, brush: Brush, colour: Colour, wipe: bool, seed: int) -> StrokeInProgress:
+        """The picture under the stroke is read only if needed."""
+        target, painting = self._target, self._target.painting
+        compositor, uid = Compositor(), target.layer.uid
+
+        def visible(key: Key) -> Accumulator:
+            return compositor.tile(painting, plan(painting), key)
+
+        def pick(x: float, y: float) -> Colour | None:
+            found = picked(painting, x, y, "visible", uid, TOUCH_PX)
+            return None if found is None else target.colour(found)
+
+        return StrokeInProgress(
+            target.pixels, brush, colour,
+            wipe=wipe, seed=seed, visible=visible, limit=target.limit, steps=painting.find(uid)[0].scale, pick=pick,
+            warp=target.layer.warp if target.on == "paint" else None,
+        )  # fmt: skip
+
+    def _begun_on_relief(self, brush: Brush, wipe: bool, seed: int) -> tuple[Relief | None, StrokeInProgress | None]:
+        """The relief that the layer has, or gets if the brush lays thickly, and the stroke on its heights."""
+        target = self._target
+        relief, same = target.layer.relief, thickness_brush(brush, wipe=wipe)
+        piles = brush.kind in PILES_UP and not wipe
+        if target.on != "paint" or same is None or (relief is None and not piles):
+            return relief, None
+        if relief is None:
+            relief = Relief(Raster(target.pixels.width, target.pixels.height))
+        return relief, StrokeInProgress(relief.heights, same, BLACK, wipe=wipe, seed=seed, limit=self._relief_limit())
+
+    def _relief_limit(self) -> Limit:
+        """Held edges hold thickness to where there is paint."""
+        limit, pixels = self._target.limit, self._target.pixels
+        if not limit.hold_edges:
+            return limit
+        paint = Sheet(pixels.width, pixels.height, {key: tile[3:] for key, tile in pixels.tiles.items()})
+        return Limit(paint if limit.frisket is None else joined(limit.frisket, paint, "meet"))
+
+    @property
+    def brush(self) -> Brush:
+        return self._paint.brush
+
+    @property
+    def colour(self) -> Colour:
+        """What it lays: the colour given, or what it has picked up on touch."""
+        return self._paint.colour
+
+    @property
+    def samples(self) -> list[PenSample]:
+        return self._paint.samples
+
+    @property
+    def changes(self) -> bool:
+        """Whether anything has changed yet."""
+        return bool(self._paint.samples and self._paint.tiles)
+
+    def add(self, samples: Iterable[Sequence[float]]) -> list[Rect]:
+        """Take pen samples; the canvas areas that look different."""
+        pens = list(samples)
+        return self._seen(self._paint.add(pens), [] if self._heights is None else self._heights.add(pens))
+
+    def finish(self) -> list[Rect]:
+        """The pen is lifted; the canvas areas that look different."""
+        return self._seen(self._paint.finish(), [] if self._heights is None else self._heights.finish())
+
+    @staticmethod
+    def _seen(paint: list[Rect], heights: list[Rect]) -> list[Rect]:
+        """Slopes reach a pixel beyond what has changed."""
+        return paint + [area.grown(1) for area in heights]
+
+    def preview(self) -> Painting:
+        """The painting that looks through to the stroke while it goes on."""
+        relief, heights = self._relief, self._heights
+        if relief is not None and heights is not None:
+            relief = replace(relief, heights=_looking_through(heights))
+        return self._with(_looking_through(self._paint), relief)
+
+    def outcome(self) -> Painting:
+        """The painting with the stroke on it; its tiles are frozen by this."""
+        relief, heights = self._relief, self._heights
+        if relief is not None and heights is not None:
+            relief = replace(relief, heights=heights.result())
+        return self._with(self._paint.result(), relief)
+
+    def _with(self, pixels: Raster, relief: Relief | None) -> Painting:
+        painting = self._target.with_pixels(pixels, self._paint.warp(pixels))
+        if relief is self._target.layer.relief:
+            return painting
+        return painting.with_layer(self._target.layer.uid, relief=relief)
+
+
+def _looking_through(stroke: StrokeInProgress) -> Raster:
+    """The stroke's tiles before those of its base."""
+    base = stroke.base
+    return Raster(base.width, base.height, ChainMap(stroke.tiles, dict(base.tiles)))
