@@ -15,8 +15,10 @@ from japanner.desk.brush_roll import _Slot
 from japanner.desk.fader import Fader
 from japanner.desk.own_brushes import own_brushes
 from japanner.desk.setting_rows import Choice
+from japanner.painting.operations import SetLight
+from japanner.painting.picture import Picture
 from japanner.stroke.shipped import shipped_brushes
-from tests.desk.steps import pump
+from tests.desk.steps import pump, settle
 
 
 @pytest.fixture
@@ -241,3 +243,44 @@ def test_every_shipped_brush_has_a_preview_that_shows_it(qapp, brush):
     plain = patch_image(brush.with_changes(strength=0.0), 200, 100, (0.7, 0.3, 0.2))
     assert patch != plain or brush.kind == "sharpen"
     assert dab_image(brush, 40, (0.7, 0.3, 0.2)).pixelColor(20, 20).alpha() >= 0
+
+
+def test_thick_paint_in_the_window(hand):
+    window, bench = hand.window, hand.window.bench
+    window.parts.add_part("plain")
+    bench.take_brush(next(i for i, one in enumerate(bench.brushes) if one.name == "Thick fold"))
+    bench.set_brush(size_px=50.0)
+    bench.set_colour((0.6, 0.5, 0.4))
+    hand.pen([(120, 180, 1.0), (240, 190, 1.0), (360, 180, 1.0)])
+    relief = bench.layer.relief
+    assert relief.heights.bounds().width > 200
+    shown = np.array(bench.picture.levels[0])
+    hand.command("Layer › Relief › Amount and gloss")
+    task = window.tasks["relief"]
+    assert (task.amount.value(), task.gloss.value()) == (100, 25)
+    task.amount.setValue(300)
+    assert bench.trial is not None
+    hand.key(Qt.Key.Key_Return)
+    settle(window)
+    assert bench.layer.relief.amount == pytest.approx(3)
+    assert bench.layer.relief.heights is relief.heights
+    assert (np.array(bench.picture.levels[0]) != shown).any()
+    # What is on the easel is what the painting says, also after the light has moved.
+    bench.apply(SetLight(-30.0, 50.0))
+    assert np.array_equal(bench.picture.levels[0], Picture(bench.painting).levels[0])
+    before = np.array(bench.picture.levels[0])
+    hand.command("Layer › Relief › Flatten into paint")
+    assert bench.layer.relief is None
+    codes = [np.ascontiguousarray(one).view(np.uint8).astype(int) for one in (before, bench.picture.levels[0])]
+    assert np.abs(codes[0] - codes[1]).max() <= 2
+    hand.command("Edit › Undo")
+    assert np.array_equal(bench.picture.levels[0], before)
+
+
+def test_the_roll_shows_thick_strokes_as_they_are_lit():
+    thick = next(one for one in shipped_brushes() if one.name == "Thick fold")
+    ink = (0.6, 0.5, 0.4)
+    flat, lit = (preview_image(one, 120, 40, ink) for one in (thick.with_changes(thick_px=0.0), thick))
+    tones = [{flat_or_lit.pixelColor(x, 40).value() for x in range(60, 180)} for flat_or_lit in (flat, lit)]
+    assert max(tones[1]) > max(tones[0])
+    assert flat.pixelColor(120, 40).alpha() == lit.pixelColor(120, 40).alpha()

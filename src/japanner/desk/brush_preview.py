@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
 from PySide6.QtGui import QImage
 
 from japanner.color.value import srgb_from_value
-from japanner.painting.model import DEFAULT_SCALE
+from japanner.painting.model import DEFAULT_SCALE, Layer, Painting, Part
+from japanner.painting.operations import FlattenRelief
+from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.raster.tiles import Raster, straight
 from japanner.stroke.brush import Brush
-from japanner.stroke.engine import StrokeInProgress
 
 __all__ = ["dab_image", "patch_image", "preview_image", "scale_image"]
+
+Colour = tuple[float, float, float]
 
 # Drawn at twice the size and reduced, so that thin tips stay clean.
 SCALE = 2
@@ -30,10 +34,7 @@ def preview_image(brush: Brush, width: int, height: int, ink: tuple[float, float
         tip = tip.with_changes(flow=min(tip.flow * 3, 1.0))
     if tip.kind in ("dodge", "burn", "saturate", "desaturate"):
         tip = tip.with_changes(stops=1.6, strength=1.0)
-    stroke = StrokeInProgress(paint, tip, ink, steps=DEFAULT_SCALE)
-    stroke.add(_swelling(w, h))
-    stroke.finish()
-    return _as_image(stroke.result())
+    return _as_image(_stroked(paint, tip, ink, _swelling(w, h)))
 
 
 def dab_image(brush: Brush, side: int, colour: tuple[float, float, float]) -> QImage:
@@ -42,10 +43,7 @@ def dab_image(brush: Brush, side: int, colour: tuple[float, float, float]) -> QI
         kind="lay", size_px=float(max(side - 2, 2)), wetness=0.0, scatter=0.0, per_step=1, drives=(), taper_in=0.0,
         taper_out=0.0, jitter_size=0.0, jitter_turn=0.0, pick_up=False, mixing="encoded",
     )  # fmt: skip
-    stroke = StrokeInProgress(Raster(side, side), tip, colour)
-    stroke.add([(side / 2, side / 2)])
-    stroke.finish()
-    return _as_image(stroke.result(), 1)
+    return _as_image(_stroked(Raster(side, side), tip, colour, [(side / 2, side / 2)]), 1)
 
 
 def patch_image(brush: Brush, width: int, height: int, colour: tuple[float, float, float]) -> QImage:
@@ -58,10 +56,7 @@ def patch_image(brush: Brush, width: int, height: int, colour: tuple[float, floa
     across = [(x, y * 0.62, p) for x, y, p in _swelling(width, height)]
     low = height * 0.8
     for rows in (across, [(half * 0.2, low, 1), (half * 0.8, low, 1)], [(half * 1.8, low, 1), (half * 1.2, low, 1)]):
-        stroke = StrokeInProgress(paint, tip, colour, seed=1, steps=DEFAULT_SCALE)
-        stroke.add([(x, y, p, 0, 0, 0, i * 8) for i, (x, y, p) in enumerate(rows)])
-        stroke.finish()
-        paint = stroke.result()
+        paint = _stroked(paint, tip, colour, [(x, y, p, 0, 0, 0, i * 8) for i, (x, y, p) in enumerate(rows)], seed=1)
     return _as_image(paint, 1)
 
 
@@ -81,11 +76,21 @@ def scale_image(width: int, height: int) -> QImage:
             arch = h * 0.06
             rows = [(start, y + arch, 0.7), ((start + end) / 2, y - arch / 3, 1.0), (end, y + arch / 2, 0.25)]
             colour = loads[int(rng.integers(len(loads)))]
-            stroke = StrokeInProgress(paint, brush, colour)
-            stroke.add(rows)
-            stroke.finish()
-            paint = stroke.result()
+            paint = _stroked(paint, brush, colour, rows)
     return _as_image(paint)
+
+
+def _stroked(paint: Raster, brush: Brush, colour: Colour, rows: Sequence[Sequence[float]], seed: int = 0) -> Raster:
+    """The paint with a stroke on it, as a layer shows it: thick paint is lit."""
+    layer = Layer(2, "Paint", "detail", paint, "over")
+    painting = Painting(paint.width, paint.height, parts=(Part(1, "Part", layers=(layer,)),), next_uid=3)
+    stroke = LayerStroke(painting, layer.uid, brush, colour, seed=seed)
+    stroke.add(rows)
+    stroke.finish()
+    painting = stroke.outcome()
+    if painting.layer(layer.uid).relief is not None:
+        painting, _ = FlattenRelief(layer.uid).apply(painting)
+    return painting.layer(layer.uid).pixels
 
 
 def _as_image(paint: Raster, scale: int = SCALE) -> QImage:
@@ -113,8 +118,5 @@ def _laid(w: int, h: int, kind: str) -> Raster:
     if kind in ("smudge", "nudge", "knife", "feather", "blur", "sharpen", "lay"):
         pieces = [(0.10, 0.36, BAND[0]), (0.40, 0.64, BAND[2]), (0.70, 0.90, BAND[0])]
     for start, end, colour in pieces:
-        stroke = StrokeInProgress(paint, band, colour)
-        stroke.add([(w * start, h * 0.5), (w * end, h * 0.5)])
-        stroke.finish()
-        paint = stroke.result()
+        paint = _stroked(paint, band, colour, [(w * start, h * 0.5), (w * end, h * 0.5)])
     return paint

@@ -92,9 +92,10 @@ class _Tile(Card):
         painter.setFont(font(11))
         painter.setPen(theme["quiet"])
         painter.drawText(QPointF(60, 34), f"{layer.mode}")
-        painter.drawText(QPointF(60, 48), f"{layer.strength * 100:.0f} %")
+        painter.drawText(
+            QPointF(60, 48), f"{layer.strength * 100:.0f} %{' relief' if layer.relief is not None else ''}"
+        )
         held = " · holds edges" if layer.hold_edges else ""
-        held += " · relief" if layer.relief is not None else ""
         words = f"{PLACE_WORDS[layer.place]}{held}"
         painter.drawText(QPointF(60, 62), metrics.elidedText(words, Qt.TextElideMode.ElideRight, room))
 

@@ -74,9 +74,12 @@ class LightBall(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         if self._dragging is not None:
-            up, right = self._dragging
+            operation = self._turned(*self._dragging)
             self._dragging = None
-            self._bench.apply(SetLight(round(up, 1), round(right, 1), self._bench.painting.light.kelvin))
+            self._bench.apply(operation)
+
+    def _turned(self, up: float, right: float) -> SetLight:
+        return SetLight(round(up, 1), round(right, 1), self._bench.painting.light.kelvin)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {
@@ -99,6 +102,8 @@ class LightBall(QWidget):
         x = (position.x() - disc.center().x()) / (disc.width() / 2)
         y = (disc.center().y() - position.y()) / (disc.height() / 2)
         self._dragging = angles_from_ball(x, y)
+        # Relief is lit as the light moves.
+        self._bench.preview(self._turned(*self._dragging))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:

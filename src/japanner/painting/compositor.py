@@ -116,9 +116,10 @@ class _State:
     light: Light
     group: Accumulator | None = None
 
-    def copied(self, area: Rect) -> _State:
+    def copied(self, area: Rect, light: Light) -> _State:
+        """A copy to go on with, under the light as it is now."""
         group = None if self.group is None else accumulate.copied(self.group, area)
-        return _State(accumulate.copied(self.acc, area), self.light, group)
+        return _State(accumulate.copied(self.acc, area), light, group)
 
     def take(self, step: Step, key: Key, area: Rect) -> None:
         if step.layer is None:
@@ -175,7 +176,7 @@ class Compositor:
         """
         split = next((i for i, step in enumerate(steps) if step.layer is not None and step.layer.uid == active), 0)
         if split:
-            state = self._under_tile(painting, steps[:split], key).copied(area)
+            state = self._under_tile(painting, steps[:split], key).copied(area, painting.light)
         else:
             state = _State(accumulate.filled(painting.ground, area), painting.light)
         for step in steps[split:]:
