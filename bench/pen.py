@@ -15,6 +15,7 @@ from bench.result import Result
 from bench.window import opened_window
 from japanner.desk.main_window import MainWindow
 from japanner.stroke.brush import Brush
+from japanner.stroke.shipped import shipped_brushes
 
 __all__ = ["a_brush", "measure", "strokes"]
 
@@ -41,7 +42,12 @@ def measure() -> list[Result]:
 
 
 def a_brush(kind: str, size: float) -> Brush:
-    return Brush("Bench", kind=kind, tip="mop" if kind == "lay" else "round", edge=0.7, size_px=size, strength=0.4)
+    """Of a kind, with the spacing that shipped brushes of this kind have."""
+    spacing = next((one.spacing for one in shipped_brushes() if one.kind == kind), Brush.spacing)
+    return Brush(
+        "Bench", kind=kind, tip="mop" if kind == "lay" else "round", edge=0.7, size_px=size, strength=0.4,
+        spacing=spacing,
+    )  # fmt: skip
 
 
 def strokes(window: MainWindow, brush: Brush, zoom: float | None, *, pace_ms: float = 0.0) -> list[float]:

@@ -51,13 +51,14 @@ def test_paint_is_carried_as_far_as_the_brush_says(carry, strength, spacing):
 # gives .5, .45, .405, ...: a geometric sequence, common practice.
 def test_the_first_dabs_by_hand():
     carried = np.ones((4, 25, 25), np.float32)
+    room = (np.empty((25, 25), np.float32), np.empty((25, 25), np.float32), np.empty((25, 2), np.uintp))
     dab = np.array([[12.5, 12.5, 10, 1.0, 0.5, 1, 0, 1, 0, 1, 0, 0, 0]], np.float32)
     none, tip = np.zeros((0, 0), np.float32), (1, np.float32(0), np.zeros((0, 0, 0), np.float32), np.float32(1))
     seen = []
     for _ in range(6):
         ground = np.zeros((4, 25, 25), np.float32)
         rates = (np.float32(0.5 / (1 - 0.9)), np.float32(1), np.float32(0))
-        kernels.smudge(ground, ground, False, carried, dab, none, *tip, none, *rates, 0, 25, 0, 25)
+        kernels.smudge(ground, ground, False, carried, *room, dab, none, *tip, none, *rates, 0, 25, 0, 25)
         seen.append(float(ground[0, 12, 12]))
     assert seen == pytest.approx([0.5 * 0.9**n for n in range(6)], abs=1e-6)
     assert seen[5] == pytest.approx(0.295245, abs=1e-6)

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from japanner.painting.compositor import Compositor, plan, shown_tile, sketch_layers
 from japanner.painting.model import Painting
 from japanner.raster import accumulate
-from japanner.raster.geometry import TILE, Key, Rect
+from japanner.raster.geometry import TILE, Key, Rect, union
 from japanner.raster.halving import halve
 from japanner.raster.parallel import each
 
@@ -53,8 +53,12 @@ class Picture:
             accumulate.show(acc, picture, (key[0] * TILE, key[1] * TILE), todo[key])
 
         each(todo, work)
-        for key, local in todo.items():
-            self._halve(local.moved(key[1] * TILE, key[0] * TILE))
+        changed = [local.moved(key[1] * TILE, key[0] * TILE) for key, local in todo.items()]
+        whole = union(changed)
+        # Pieces that lie side by side are reduced at once.
+        together = whole.width * whole.height <= 1.3 * sum(one.width * one.height for one in changed)
+        for area in (whole,) if together else changed:
+            self._halve(area)
 
     def level_for(self, width: int) -> tuple[int, NDArray[np.uint32]]:
         """The finest level at most `width` px wide, or the coarsest: how often it is halved, and its pixels."""

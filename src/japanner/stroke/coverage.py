@@ -145,18 +145,31 @@ def _chroma(sign: int) -> Callable[[Paint], Resolve]:
 
 
 def _filtered(make_area: Callable[[Raster, Rect, Brush], Planes]) -> Callable[[Paint], Resolve]:
-    """From the paint as it was to the same paint filtered, as far as there is coverage."""
+    """From the paint as it was to the same paint filtered, as far as there is coverage.
+
+    It is filtered in blocks, when a stroke first comes to them: no pen event waits for a whole tile.
+    """
 
     def make(paint: Paint) -> Resolve:
-        done: dict[Key, Planes] = {}
+        tiles: dict[Key, Planes] = {}
+        done = set[tuple[Key, int, int]]()
+
+        def filter_block(key: Key, y: int, x: int) -> None:
+            block = Rect(x, y, x + BLOCK, y + BLOCK).moved(key[1] * TILE, key[0] * TILE).intersected(paint.base.rect)
+            if not block.empty:
+                made = make_area(paint.base, block, paint.brush)
+                tiles[key][:, y : y + block.height, x : x + block.width] = made
+            done.add((key, y, x))
 
         def resolve(piece: Piece) -> None:
-            if piece.key not in done:
-                there = Rect.of_tile(piece.key).intersected(paint.base.rect)
-                other = np.zeros((4, TILE, TILE), np.float32)
-                other[:, : there.height, : there.width] = make_area(paint.base, there, paint.brush)
-                done[piece.key] = other
-            tones.change_tile(piece.base, piece.coverage, done[piece.key], piece.out, *piece.area.rows_and_columns)
+            if piece.key not in tiles:
+                tiles[piece.key] = np.zeros((4, TILE, TILE), np.float32)
+            area = piece.area
+            for y in range(area.y0 // BLOCK * BLOCK, area.y1, BLOCK):
+                for x in range(area.x0 // BLOCK * BLOCK, area.x1, BLOCK):
+                    if (piece.key, y, x) not in done:
+                        filter_block(piece.key, y, x)
+            tones.change_tile(piece.base, piece.coverage, tiles[piece.key], piece.out, *area.rows_and_columns)
 
         return resolve
 
@@ -164,6 +177,7 @@ def _filtered(make_area: Callable[[Raster, Rect, Brush], Planes]) -> Callable[[P
 
 
 SHARPEN_BY: Final = 1.5
+BLOCK: Final = 64
 
 RESOLVERS: Final[dict[str, Callable[[Paint], Resolve]]] = {
     "lay": _lay,
@@ -198,6 +212,7 @@ class CoverageStroke:
         self._base = base
         self._brush = brush = paint.brush
         self._coverage: dict[Key, NDArray[np.float32]] = {}
+        self._done: dict[Key, NDArray[np.float32]] = {}
         self._colours: dict[Key, Planes] = {}
         self._coloured = kind in ("lay", "spots") and bool(brush.jitter_hue or brush.jitter_value)
         self._kit = TipKit(brush)
@@ -220,17 +235,19 @@ class CoverageStroke:
             near = ((reached[:, :2] < part[2:]) & (reached[:, 2:] > part[:2])).all(axis=1)
             if near.any():
                 area = around(reached[near]).intersected(part)
-                self._renew(key, rows[near], area.moved(-key[1] * TILE, -key[0] * TILE))
-                changed.append(area)
+                risen = self._renew(key, rows[near], area.moved(-key[1] * TILE, -key[0] * TILE))
+                if not risen.empty:
+                    changed.append(risen.moved(key[1] * TILE, key[0] * TILE))
 
         keys = [key for key, _ in around(reached).intersected(self._base.rect).tiles()]
         each(keys, renew, worth_it=self._worth_it)
         return changed
 
-    def _renew(self, key: Key, rows: DabRows, local: Rect) -> None:
+    def _renew(self, key: Key, rows: DabRows, local: Rect) -> Rect:
+        """Stamp dabs into a tile and make its paint anew where there is more coverage now; that area."""
         base = self._base.tile(key)
         if key not in self.tiles:
-            self._coverage[key] = np.zeros((TILE, TILE), np.float32)
+            self._coverage[key], self._done[key] = np.zeros((2, TILE, TILE), np.float32)
             self._colours[key] = np.zeros((3, TILE, TILE), np.float32) if self._coloured else NO_COLOURS
             self.tiles[key] = base.copy()
         brush, kit, coverage, colours = self._brush, self._kit, self._coverage[key], self._colours[key]
@@ -239,4 +256,22 @@ class CoverageStroke:
             np.float32(brush.edge), brush.even, kit.pictures, kit.thick, kit.grain, brush.grain_on == "tip",
             *local.rows_and_columns,
         )  # fmt: skip
-        self._resolve(Piece(key, base, coverage, colours, self.tiles[key], local))
+        # The back half of a dab of an even stroke adds nothing.
+        risen = _difference(coverage, self._done[key], local)
+        if not risen.empty:
+            part = np.s_[risen.y0 : risen.y1, risen.x0 : risen.x1]
+            self._done[key][part] = coverage[part]
+            self._resolve(Piece(key, base, coverage, colours, self.tiles[key], risen))
+        return risen
+
+
+def _difference(one: Planes, other: Planes, area: Rect) -> Rect:
+    """The smallest rectangle around all pixels of an area in which two planes differ."""
+    part = np.s_[area.y0 : area.y1, area.x0 : area.x1]
+    differs = one[part] != other[part]
+    rows = differs.any(axis=1).nonzero()[0]
+    if not rows.size:
+        return Rect(0, 0, 0, 0)
+    columns = differs[rows[0] : rows[-1] + 1].any(axis=0).nonzero()[0]
+    found = Rect(int(columns[0]), int(rows[0]), int(columns[-1]) + 1, int(rows[-1]) + 1)
+    return found.moved(area.x0, area.y0)

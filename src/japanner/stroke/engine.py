@@ -114,6 +114,8 @@ class StrokeInProgress:
     def finish(self) -> list[Rect]:
         """Draw what was held back for the spline; the canvas areas that changed."""
         areas = self._put([self._path.end()])
+        if isinstance(self._stroke, NudgeStroke):
+            areas += self._limited(self._stroke.finish())
         return areas + self._faded() if self._fades and self._pieces else areas
 
     def _faded(self) -> list[Rect]:
@@ -154,7 +156,10 @@ class StrokeInProgress:
         return [area for start in range(0, len(rows), step) for area in self._put_bundle(rows[start : start + step])]
 
     def _put_bundle(self, rows: dabs.DabRows) -> list[Rect]:
-        areas = self._stroke.put(rows)
+        return self._limited(self._stroke.put(rows))
+
+    def _limited(self, areas: list[Rect]) -> list[Rect]:
+        """Areas of the stroke's tiles, freshly made, held to the limit."""
         if not self._limit.free:
             # The areas of one bundle do not overlap, and hold nothing yet of what the limit keeps out.
             for area in areas:

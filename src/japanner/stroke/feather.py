@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
@@ -14,6 +16,7 @@ from japanner.stroke import _kernels_wet as kernels
 from japanner.stroke.brush import Brush
 from japanner.stroke.coverage import TipKit
 from japanner.stroke.dabs import DabRows, around, extents
+from japanner.stroke.grain import NO_GRAIN
 from japanner.stroke.smudge import LARGE_PX, REFERENCE_SPACING
 from japanner.stroke.wet_layer import WetLayer
 
@@ -34,6 +37,10 @@ class FeatherStroke:
         self.tiles: dict[Key, NDArray[np.uint16]] = {}
         self._base, self._brush = base, brush
         self._layer, self._kit = WetLayer(base, brush), TipKit(brush)
+        farthest = max(round(FARTHEST * brush.size_px), 1)
+        side = math.ceil(brush.size_px * (math.sqrt(2) if self._kit.square else 1)) + 2 * farthest + 8
+        self._ease, self._spans = np.zeros((side, side), np.float32), np.empty((side, 2), np.uintp)
+        self._rooms = [np.zeros((2, side, side), np.float32) for _ in range(self._layer.planes)]
 
     def put(self, rows: DabRows) -> list[Rect]:
         """Soften along dabs; the changed canvas areas."""
@@ -54,25 +61,28 @@ class FeatherStroke:
         return [area]
 
     def _dab(self, region: NDArray[np.float32], dab: DabRows, place: Rect, area: Rect) -> None:
-        rows, columns = slice(place.y0, place.y1), slice(place.x0, place.x1)
-        farthest = max(round(FARTHEST * 2 * float(dab[0, 2])), 1)
-        dab[0, 0] -= area.x0 + place.x0 - farthest
-        dab[0, 1] -= area.y0 + place.y0 - farthest
-        ease = np.empty((place.height + 2 * farthest, place.width + 2 * farthest), np.float32)
-        kernels.tip_cover(ease, dab, self._kit.tip, np.float32(self._brush.edge), self._kit.pictures)
-        # Nothing takes part beyond the canvas, or beyond the piece.
-        for side in (np.s_[:farthest], np.s_[-farthest:], np.s_[:, :farthest], np.s_[:, -farthest:]):
-            ease[side] = 0
+        dab[0, 0] -= area.x0
+        dab[0, 1] -= area.y0
+        distances = _distances(2 * float(dab[0, 2]))
+        margin, kit = int(distances[0, 0]), self._kit
+        kernels.tip_cover(
+            self._ease, self._spans, dab, kit.tip, np.float32(self._brush.edge), kit.pictures, kit.thick, NO_GRAIN,
+            place.y0 - margin, place.x0 - margin, *place.rows_and_columns,
+        )  # fmt: skip
 
-        def soften(plane: NDArray[np.float32]) -> None:
-            one = np.pad(plane[rows, columns], farthest)
-            other, distance = one.copy(), float(farthest)
-            while True:
-                kernels.exchange(one, other, ease, round(distance), np.float32(MOST_RATE), farthest)
-                one, other = other, one
-                if distance <= 1:
-                    break
-                distance = max(distance * NEARER, 1.0)
-            plane[rows, columns] = one[farthest:-farthest, farthest:-farthest]
+        def soften(number: int) -> None:
+            kernels.even_out(
+                region[number], self._ease, *self._rooms[number], distances, np.float32(MOST_RATE), margin,
+                *place.rows_and_columns,
+            )  # fmt: skip
 
-        each(region, soften, worth_it=2 if place.width > LARGE_PX else len(region) + 1)
+        each(range(len(region)), soften, worth_it=2 if place.width > LARGE_PX else len(region) + 1)
+
+
+@lru_cache(maxsize=256)
+def _distances(size_px: float) -> NDArray[np.int32]:
+    """The distances at which pixels under a tip even out (1, n), from the farthest to 1 px."""
+    found = [max(FARTHEST * size_px, 1.0)]
+    while round(found[-1]) > 1:
+        found.append(found[-1] * NEARER)
+    return np.array([[round(one) for one in found]], np.int32)

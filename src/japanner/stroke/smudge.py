@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
-from functools import partial
+from itertools import pairwise
 from typing import Final
 
 import numpy as np
@@ -23,17 +22,16 @@ from japanner.stroke.wet_layer import VisibleTile, WetLayer, gathered, scatter
 
 __all__ = ["SmudgeStroke", "VisibleTile"]
 
-# From this size on, both cores work on a dab: a gain at 500 px, where it was measured; a small one is not worth a
-# hand-over.
-LARGE_PX: Final = 200
+# From this size on, both cores work on dabs; a small one is not worth a hand-over.
+LARGE_PX: Final = 160
 # Strength is meant for dabs a quarter of the size apart; other spacings are converted to it.
 REFERENCE_SPACING: Final = 0.25
 # A dab that took up more than this share of what it carries would be full of what it has just laid.
 MOST_TAKEN: Final = 0.9
 NO_PAINT: Final = np.zeros((0, 0), np.float32)
 
-Dabs = tuple[DabRows, Planes]
-"""Dabs, and the paint that each brings along."""
+Room = tuple[Planes, Planes, NDArray[np.uintp]]
+"""What the kernel needs to work in."""
 
 
 class SmudgeStroke:
@@ -56,7 +54,12 @@ class SmudgeStroke:
             self._visible = self._layer.seen(visible)
         self._seen: dict[Key, Planes] = {}
         half = math.ceil(brush.size_px / 2 * (math.sqrt(2) if self._kit.square else 1)) + 2
-        self._carried = np.full((self._layer.planes, 2 * half + 1, 2 * half + 1), -1, np.float32)
+        side = 2 * half + 1
+        self._carried = np.full((self._layer.planes, side, side), kernels.UNTOUCHED, np.float32)
+        # Planes have nothing to do with each other: each core takes half of them of a large tip.
+        shares = 2 if brush.size_px >= LARGE_PX else 1
+        edges = np.linspace(0, self._layer.planes, shares + 1).astype(int)
+        self._shares = [(slice(a, b), _room(side)) for a, b in pairwise(edges)]
         self._wet = brush.kind == "lay"
         self._loaded = False
 
@@ -100,23 +103,18 @@ class SmudgeStroke:
             np.float32(carry), np.float32(take), np.float32(refill),
         )  # fmt: skip
 
-        def drag(dabs: Dabs, top: int, bottom: int) -> None:
-            apart = self._visible is not None
-            kernels.smudge(target, source, apart, self._carried, *dabs, *settings, top, bottom, 0, area.width)
+        def drag(share: tuple[slice, Room]) -> None:
+            planes, room = share
+            kernels.smudge(
+                target[planes], source[planes], self._visible is not None, self._carried[planes], *room,
+                local, np.ascontiguousarray(loads[:, planes]), *settings, 0, area.height, 0, area.width,
+            )  # fmt: skip
 
-        if brush.size_px < LARGE_PX:
-            drag((local, loads), 0, area.height)
-        else:
-            # Within a dab, rows have nothing to do with each other: two cores take half of them each.
-            for number in range(len(local)):
-                dab = (local[number : number + 1], loads[number : number + 1])
-                middle = min(max(int(local[number, 1]), 0), area.height)
-                halves = ((0, middle), (middle, area.height))
-                each(halves, partial(_on_rows, drag, dab), worth_it=2)
+        each(self._shares, drag, worth_it=2)
         self._layer.scatter(area, target)
         if self._visible is not None:
             scatter(self._seen, area, source)
 
 
-def _on_rows(drag: Callable[[Dabs, int, int], None], dabs: Dabs, rows: tuple[int, int]) -> None:
-    drag(dabs, *rows)
+def _room(side: int) -> Room:
+    return np.empty((side, side), np.float32), np.empty((side, side), np.float32), np.empty((side, 2), np.uintp)

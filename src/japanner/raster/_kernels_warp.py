@@ -1,0 +1,50 @@
+"""Resampling through a displacement field."""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import uintp
+
+from japanner._numba import FLOATS, I64, PLANES_IN, STORED, kernel, void
+
+F = np.float32
+ZERO, HALF, FULL = F(0), F(0.5), F(65535)
+
+
+@kernel(void(PLANES_IN, PLANES_IN, FLOATS, STORED, I64, I64, I64))
+def warp(image, shifts, weights, out, margin, top, bottom):
+    """Rows top..bottom of `out` (4, h, w): at each pixel, what `image` (h + 2 margin, w + 2 margin, 4) holds where
+    `shifts` (2, h, w; px) point.
+
+    weights (n + 1, taps): of the pixels around a place that lies 0..1 between the middle two, in n steps. What has not
+    moved is copied.
+    """
+    steps, taps = F(weights.shape[0] - 1), uintp(weights.shape[1])
+    before = uintp(weights.shape[1] // 2 - 1)
+    m = uintp(margin)
+    for y in range(uintp(top), uintp(bottom)):
+        for x in range(uintp(out.shape[2])):
+            sx, sy = shifts[0, y, x], shifts[1, y, x]
+            if sx == ZERO and sy == ZERO:
+                for c in range(uintp(4)):
+                    out[c, y, x] = np.uint16(image[y + m, x + m, c])
+                continue
+            at_x, at_y = F(x + m) + sx, F(y + m) + sy
+            floor_x, floor_y = np.floor(at_x), np.floor(at_y)
+            k, j = uintp(np.int32(floor_x)) - before, uintp(np.int32(floor_y)) - before
+            u, v = uintp(np.int32((at_x - floor_x) * steps + HALF)), uintp(np.int32((at_y - floor_y) * steps + HALF))
+            # The four channels lie side by side, so that they are summed at once.
+            r = g = b = a = ZERO
+            for p in range(taps):
+                row = weights[v, p]
+                for q in range(taps):
+                    weight = row * weights[u, q]
+                    r += weight * image[j + p, k + q, 0]
+                    g += weight * image[j + p, k + q, 1]
+                    b += weight * image[j + p, k + q, 2]
+                    a += weight * image[j + p, k + q, 3]
+            cover = min(max(a, ZERO), FULL)
+            out[0, y, x] = np.uint16(min(max(r, ZERO), cover) + HALF)
+            out[1, y, x] = np.uint16(min(max(g, ZERO), cover) + HALF)
+            out[2, y, x] = np.uint16(min(max(b, ZERO), cover) + HALF)
+            out[3, y, x] = np.uint16(cover + HALF)
