@@ -8,6 +8,7 @@ import pytest
 from japanner.errors import InputError
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
+from japanner.stroke import image_tip
 from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
 from japanner.stroke.image_tip import LARGEST_TIP_PX, tip_coverage, tip_from_pixels
@@ -52,8 +53,21 @@ def test_an_opaque_picture_lays_where_it_is_dark():
     assert tip[3, 3] == 0
 
 
-def test_a_large_picture_is_made_smaller():
-    assert tip_coverage(tip_from_pixels(cross(900))).shape == (LARGEST_TIP_PX + 2,) * 2
+def test_a_tip_may_be_large_and_a_larger_one_is_made_smaller(monkeypatch):
+    assert tip_coverage(tip_from_pixels(cross(LARGEST_TIP_PX))).shape == (LARGEST_TIP_PX + 2,) * 2
+    monkeypatch.setattr(image_tip, "LARGEST_TIP_PX", 300)
+    assert tip_coverage(tip_from_pixels(cross(900))).shape == (302,) * 2
+
+
+def test_a_small_brush_shows_the_mean_of_a_large_picture():
+    """Fine lines, half of them bare, stay a half tone: they neither vanish nor flicker from dab to dab."""
+    pixels = np.zeros((4, 1200, 1200), np.uint16)
+    pixels[3, :, ::2] = 65535
+    brush = Brush("Lines", tip="image", image=tip_from_pixels(pixels), size_px=60, spacing=1.0)
+    for at in ((100, 100), (100.3, 99.6)):
+        middle = stamped(brush, (at,))[90:110, 90:110]
+        assert middle.mean() == pytest.approx(0.5, abs=0.02)
+        assert np.ptp(middle) < 0.06
 
 
 def test_what_is_no_tip_is_refused():

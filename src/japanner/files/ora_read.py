@@ -19,6 +19,7 @@ from japanner.files.ora_write import FORMAT
 from japanner.painting.head_guide import HeadGuide
 from japanner.painting.kept_grid import grid_from_record
 from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Light, Mask, Painting, Part, Pinned, Relief
+from japanner.painting.record_lines import RecordReader
 from japanner.raster import accumulate
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import BY_OPENRASTER, blend_tile
@@ -145,7 +146,8 @@ def _journal(container: Container, name: str) -> tuple[dict[str, Any], ...]:
         return ()
     try:
         lines = container.read("japanner/journal.jsonl", LARGEST_JOURNAL).decode().splitlines()
-        return tuple(json.loads(line) for line in lines if line)
+        reader = RecordReader()
+        return tuple(reader.record(line) for line in lines if line)
     except ValueError as error:
         raise FileFormatError(f"{name} is damaged: its journal cannot be read.") from error
 

@@ -26,6 +26,7 @@ from japanner.files.container import MIMETYPE
 from japanner.files.writing import replacing
 from japanner.painting.compositor import flattened, shown_tile, silhouette_tile
 from japanner.painting.model import Layer, Painting, Part
+from japanner.painting.record_lines import lines_of
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import MODES
 from japanner.raster.tiles import Raster, straight
@@ -103,7 +104,7 @@ def _write_zip(painting: Painting, file: BinaryIO, records: list[dict[str, Any]]
         beside = {**_frisket(painting, archive), "board": _board(painting, archive)}
         archive.writestr("stack.xml", ET.tostring(stack, encoding="utf-8", xml_declaration=True))
         archive.writestr("japanner/painting.json", json.dumps({**_state(painting, places), **beside}, indent=1))
-        archive.writestr("japanner/journal.jsonl", "".join(json.dumps(record) + "\n" for record in records))
+        archive.writestr("japanner/journal.jsonl", lines_of(records))
 
 
 def _frisket(painting: Painting, archive: zipfile.ZipFile) -> dict[str, Any]:

@@ -21,6 +21,7 @@ import platformdirs
 
 from japanner.errors import SaveError
 from japanner.painting.document import SAVED, standing_records
+from japanner.painting.record_lines import RecordReader, RecordWriter
 
 __all__ = ["Journal", "Leftover", "journals_folder", "leftovers"]
 
@@ -44,7 +45,7 @@ class Journal:
 
     def __init__(self, folder: Path, title: str, base: Path | None = None) -> None:
         """Begin a journal under `folder`; `base` is the file the painting was opened from."""
-        self._saved = 0
+        self._saved, self._writer = 0, RecordWriter()
         self.path = folder / f"{time.strftime('%Y%m%d-%H%M%S')}-{secrets.token_hex(3)}"
         try:
             self.path.mkdir(parents=True)
@@ -60,7 +61,7 @@ class Journal:
     def append(self, record: Record) -> None:
         """Write a record; SaveError if the disk refuses."""
         try:
-            self._lines.write(json.dumps(record) + "\n")
+            self._lines.write(self._writer.line(record))
             # Handed to the system, it outlives this process; a sync at every stroke would cost the hand time.
             self._lines.flush()
         except OSError as error:
@@ -136,10 +137,10 @@ def _leftover(path: Path) -> Leftover | None:
         title, base = str(about["title"]), about["base"]
     except (OSError, ValueError, KeyError, TypeError):
         return None
-    records = []
+    records, reader = [], RecordReader()
     for line in lines:
         try:
-            records.append(json.loads(line))
+            records.append(reader.record(line))
         except ValueError:
             break  # the last line may be torn: the process died while writing it
     start, rest = _beginning(path, path / base if base else None, standing_records(records))

@@ -15,7 +15,7 @@ from japanner.raster.codec import data_of, encoded, to_text_of
 
 __all__ = ["LARGEST_TIP_PX", "tip_coverage", "tip_from_pixels"]
 
-LARGEST_TIP_PX: Final = 256
+LARGEST_TIP_PX: Final = 4096
 OPAQUE: Final = 0.99
 
 
@@ -36,7 +36,7 @@ def tip_from_pixels(pixels: NDArray[np.uint16]) -> str:
     return to_text_of(encoded(np.rint(small * 255).astype(np.uint8)[None]))
 
 
-@lru_cache(maxsize=16)
+@lru_cache(maxsize=8)
 def tip_coverage(text: str) -> NDArray[np.float32]:
     """The tip as a square, coverage 0..1, with a bare pixel all around; InputError if the text holds none."""
     grey = cv2.imdecode(np.frombuffer(data_of(text), np.uint8), cv2.IMREAD_GRAYSCALE)

@@ -26,6 +26,7 @@ Coverages = NDArray[np.float32]
 Grid = NDArray[np.float64]
 
 LARGEST: Final = 384
+LARGEST_IMAGE: Final = 2048
 SMALLEST: Final = 24
 LEVELS: Final = 5
 # Tips that are wide and thin: their bristles lie side by side, and are long enough for the dabs of a trace to join.
@@ -91,7 +92,7 @@ SHAPES: Final[dict[str, Callable[[Grid, Grid], Grid]]] = {
 def tip_pictures(brush: Brush) -> Coverages | None:
     """The brush's tip as pictures; None for a solid mop or round tip, which kernels work out themselves."""
     if brush.tip == "image":
-        return tip_coverage(brush.image)[None]
+        return _image(brush.image, _side(brush, LARGEST_IMAGE))
     shape = "blade" if brush.kind == "knife" else brush.tip
     if shape == "blade" and not brush.bristles:
         return _ridged(_side(brush))
@@ -108,10 +109,21 @@ def tip_thickness(pictures: Coverages) -> float:
     return float(np.abs(rows - (side - 1) / 2).max() + 1) / (side / 2) if rows.size else 0.0
 
 
-def _side(brush: Brush) -> int:
+def _side(brush: Brush, largest: int = LARGEST) -> int:
     """About as many px as the tip is large, in steps of a factor of the root of 2, so that few pictures are made."""
-    wanted = min(max(brush.size_px + 2, SMALLEST), LARGEST)
+    wanted = min(max(brush.size_px + 2, SMALLEST), largest)
     return int(SMALLEST * 2 ** (math.ceil(2 * math.log2(wanted / SMALLEST)) / 2)) // 2 * 2
+
+
+@lru_cache(maxsize=16)
+def _image(text: str, side: int) -> Coverages:
+    """An image tip no larger than a brush of this side can show; each of its pixels then counts."""
+    whole = tip_coverage(text)
+    if whole.shape[0] <= side:
+        return whole[None]
+    small = cv2.resize(whole, (side, side), interpolation=cv2.INTER_AREA)
+    small[[0, -1]] = small[:, [0, -1]] = 0
+    return _frozen(small[None])
 
 
 @lru_cache(maxsize=24)
