@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import math
 import time
+from functools import cache
 
 import numpy as np
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
-from PySide6.QtGui import QPointingDevice, QTabletEvent
+from PySide6.QtGui import QInputDevice, QPointingDevice, QTabletEvent
 from PySide6.QtWidgets import QApplication
 
 from bench.large import large_painting
@@ -80,12 +81,17 @@ def strokes(window: MainWindow, brush: Brush, zoom: float | None, *, pace_ms: fl
     return took
 
 
+@cache
+def _pen() -> QPointingDevice:
+    kind, end = QInputDevice.DeviceType.Stylus, QPointingDevice.PointerType.Pen
+    return QPointingDevice("bench", 79, kind, end, QInputDevice.Capability.Pressure, 1, 2)
+
+
 def _send(window: MainWindow, kind: QEvent.Type, at: QPointF) -> None:
     screen = QPointF(window.easel.mapToGlobal(QPoint(0, 0))) + at
     down = NONE if kind == QEvent.Type.TabletRelease else LEFT
     cause = NONE if kind == QEvent.Type.TabletMove else LEFT
-    device = QPointingDevice.primaryPointingDevice()
     event = QTabletEvent(
-        kind, device, at, screen, 0.8, 0.0, 0.0, 0.0, 0.0, 0.0, Qt.KeyboardModifier.NoModifier, cause, down
+        kind, _pen(), at, screen, 0.8, 0.0, 0.0, 0.0, 0.0, 0.0, Qt.KeyboardModifier.NoModifier, cause, down
     )
     QApplication.sendEvent(window.easel, event)

@@ -13,7 +13,10 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog
 from japanner.desk.brush_preview import dab_image, patch_image, preview_image
 from japanner.desk.brush_roll import _Slot
 from japanner.desk.fader import Fader
+from japanner.desk.hand import Hand
 from japanner.desk.own_brushes import own_brushes
+from japanner.desk.pen_panel import PenPanel
+from japanner.desk.practice_pads import PressurePad, TiltDial
 from japanner.desk.setting_rows import Choice
 from japanner.painting.operations import SetLight
 from japanner.painting.picture import Picture
@@ -199,15 +202,46 @@ def test_the_pressure_curve_of_the_pen_is_kept(hand):
     bench.set_pen_curve(low=0.2, high=0.8, gamma=2.0)
     hand.pen([(100, 100, 0.5), (200, 100, 0.5)])
     assert {row[2] for row in bench.document.records[-1]["samples"]} == {0.25}
-    from japanner.desk.hand import Hand
-
     assert (Hand().pen_curve.low, Hand().pen_curve.gamma) == (0.2, 2.0)
     bench.set_pen_curve(low=0.0, high=1.0, gamma=1.0)
 
 
-def test_the_practice_pen_leans(hand):
-    from japanner.desk.pen_panel import TiltDial
+def test_the_pad_sets_pressure_and_over_what_way_it_grows(hand):
+    bench, pad = hand.window.bench, hand.window.findChild(PressurePad)
+    bench.set_practice_pen(source="taper", pressure=0.5, taper_px=100.0)
+    for key in (Qt.Key.Key_Up, Qt.Key.Key_Up, Qt.Key.Key_Right):
+        QTest.keyClick(pad, key)
+    assert bench.practice_pen.pressure == pytest.approx(0.6)
+    assert 110 < bench.practice_pen.taper_px < 140
+    hand.drag_on(pad, [(10, 30), (56, 2)])
+    assert (bench.practice_pen.pressure, bench.practice_pen.taper_px) == pytest.approx((1.0, 1000.0), rel=0.01)
+    hand.mouse([(100, 100), (300, 100)])
+    pressures = [row[2] for row in bench.document.records[-1]["samples"]]
+    assert pressures == pytest.approx([0.2, 0.36], abs=0.02)
+    bench.set_practice_pen(source="fixed")
+    hand.drag_on(pad, [(10, 29)])
+    assert bench.practice_pen.pressure == pytest.approx(0.5, abs=0.02)
 
+
+def test_a_pen_without_pressure_practises_and_the_choice_is_kept(hand):
+    window, bench = hand.window, hand.window.bench
+    panel = window.findChild(PenPanel)
+    assert not panel._device.isVisibleTo(panel)
+    bench.set_practice_pen(source="fixed", pressure=0.4)
+    hand.pen([(100, 100, 0.9), (200, 100, 0.9)])
+    assert bench.pen_met == "tablet"
+    assert {row[2] for row in bench.document.records[-1]["samples"]} == {0.9}
+    panel._device.box.activated.emit(1)
+    hand.pen([(100, 120, 0.9), (200, 120, 0.9)])
+    assert {row[2] for row in bench.document.records[-1]["samples"]} == {0.4}
+    assert Hand().practises("tablet")
+    panel._device.box.activated.emit(0)
+    bench.meet_pen("plain stick", presses=False)
+    assert bench.practises("plain stick")
+    assert panel._device.box.currentText() == "practice pen"
+
+
+def test_the_practice_pen_leans(hand):
     bench, dial = hand.window.bench, hand.window.findChild(TiltDial)
     QTest.keyClick(dial, Qt.Key.Key_Right)
     QTest.keyClick(dial, Qt.Key.Key_Up)

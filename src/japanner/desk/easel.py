@@ -8,6 +8,7 @@ from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import (
     QColor,
     QEnterEvent,
+    QInputDevice,
     QKeyEvent,
     QMouseEvent,
     QPainter,
@@ -65,6 +66,7 @@ class Easel(QWidget):
         self._turning = False
         self._pick = PickRing(workbench, self, self._found)
         self._tablet_down = False
+        self._tablet_pen: PracticePen | None = None
         self._ring, self._silhouettes = StrokeRing(workbench), Silhouettes()
         self._fitted = False
         self._whole = False
@@ -307,6 +309,7 @@ class Easel(QWidget):
         kind = event.type()
         if kind == QEvent.Type.TabletPress and event.button() == Qt.MouseButton.LeftButton and self.holding is None:
             eraser = event.pointerType() == QPointingDevice.PointerType.Eraser
+            self._tablet_pen = self._pen_for(event.pointingDevice())
             self._tablet_down = self._bench.begin_stroke([self._tablet_sample(event)], wipe=eraser)
         elif kind == QEvent.Type.TabletMove and self._tablet_down:
             self._bench.continue_stroke([self._tablet_sample(event)])
@@ -328,7 +331,16 @@ class Easel(QWidget):
             return True
         return event.type() == QEvent.Type.TabletMove and self.holding is None
 
+    def _pen_for(self, device: QPointingDevice) -> PracticePen | None:
+        """The practice pen, if it stands in for this one."""
+        presses = bool(device.capabilities() & QInputDevice.Capability.Pressure)
+        self._bench.meet_pen(device.name(), presses=presses)
+        return PracticePen(self._bench.practice_pen) if self._bench.practises(device.name()) else None
+
     def _tablet_sample(self, event: QTabletEvent) -> PenSample:
+        if self._tablet_pen is not None:
+            point = self.canvas_point(event.position())
+            return self._tablet_pen.sample(point.x(), point.y(), float(event.timestamp()))
         sample = tablet_sample(event, self.canvas_point(event.position()))
         return sample._replace(pressure=float(self._bench.pen_curve.factor(sample.pressure)))
 

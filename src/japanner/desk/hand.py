@@ -58,6 +58,8 @@ class Hand(QObject):
         self._hue, self._chroma = 0.0, 0.0  # OKLab, of the colour that was chosen, whatever its value has become
         self.set_colour(self.colour)
         self.practice_pen = PracticePenSettings()
+        self.pen_met = ""
+        self._pens: dict[str, bool] = recall("practising pens", {})
         self.lag_ms, self.assist = 0.0, "free"
         low, high, gamma = _kept_curve()
         self.pen_curve = Drive("strength", "pressure", 1.0, low, high, gamma)
@@ -132,6 +134,23 @@ class Hand(QObject):
     def set_practice_pen(self, **changes: Any) -> None:
         """Change where pressure comes from when there is no pen."""
         self.practice_pen = replace(self.practice_pen, **changes)
+        self.practice_pen_changed.emit()
+
+    def meet_pen(self, name: str, *, presses: bool) -> None:
+        """A pen of this name has come to the easel; one that tells no pressure practises unless told otherwise."""
+        if name != self.pen_met:
+            self.pen_met = name
+            self._pens.setdefault(name, not presses)
+            self.practice_pen_changed.emit()
+
+    def practises(self, pen: str) -> bool:
+        """Whether a pen counts by the practice pen instead of its own pressure."""
+        return bool(self._pens.get(pen, False))
+
+    def let_practise(self, pen: str, on: bool) -> None:
+        """Choose this for a pen; it is remembered."""
+        self._pens[pen] = on
+        remember("practising pens", self._pens)
         self.practice_pen_changed.emit()
 
     def steady(self, **changes: Any) -> None:

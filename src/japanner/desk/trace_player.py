@@ -26,7 +26,7 @@ class TracePlayer(QObject):
         self._left: list[PenSample] = []
         self._began = False
         self._device = QPointingDevice(
-            "trace", 78, QInputDevice.DeviceType.Stylus, QPointingDevice.PointerType.Pen,
+            "", 78, QInputDevice.DeviceType.Stylus, QPointingDevice.PointerType.Pen,
             QInputDevice.Capability.Pressure, 1, 2,
         )  # fmt: skip
         self._timer = QTimer(self)
