@@ -27,6 +27,8 @@ from japanner.painting.compositor import flattened
 from japanner.painting.document import new_document
 from japanner.painting.mixing_grid import mixing_grid
 from japanner.painting.model import Painting
+from japanner.painting.operations import Fill
+from japanner.raster.geometry import Rect
 from japanner.raster.textures import texture
 from japanner.raster.tiles import Raster
 from japanner.stroke.brush import Brush
@@ -51,6 +53,10 @@ WAYS = (
     ("glaze", Brush("g", kind="glaze", tip="mop", size_px=70, strength=0.6)),
     ("scumble", Brush("c", kind="scumble", tip="round", edge=0.6, size_px=60, strength=0.7, grain="pores")),
 )
+
+# Width and height of a patch, and how many stand side by side.
+PATCH = (300, 190, 4)
+ON_THE_SHEET = ("before", "smudge", "smudge keeps grain", "feather keeps grain")
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
@@ -90,7 +96,8 @@ def main() -> int:
     _shot(window, "plaster")
     window.use_theme("Lacquer")
     _brushes(window)
-    _blending()
+    _blending(_egg(document.painting))
+    _relief(window)
     _flats(window)
     return 0
 
@@ -117,16 +124,19 @@ def _brushes(window: MainWindow) -> None:
     bench.take_brush_named("Mop")
 
 
-def _blending() -> None:
-    """The same two values under pores, blended in twelve ways, at one to one."""
-    patch_w, patch_h, across = 300, 190, 4
+def _blending(egg: Raster) -> None:
+    """The same two values under pores, blended in twelve ways, and the turn of the studies' egg, at one to one."""
+    patch_w, patch_h, across = PATCH
     plain = _two_values(patch_w, patch_h)
-    sheet = QImage(across * (patch_w + 12) + 12, 3 * (patch_h + 30) + 12, QImage.Format.Format_RGB32)
+    patches = [(words, plain, brush) for words, brush in WAYS]
+    patches += [(f"studies sheet, {words}", egg, brush) for words, brush in WAYS if words in ON_THE_SHEET]
+    rows = -(-len(patches) // across)
+    sheet = QImage(across * (patch_w + 12) + 12, rows * (patch_h + 30) + 12, QImage.Format.Format_RGB32)
     sheet.fill(theme["panel"])
     painter = QPainter(sheet)
     painter.setFont(font(12))
-    for index, (words, brush) in enumerate(WAYS):
-        pixels = plain if brush is None else _worked(plain, brush)
+    for index, (words, ground, brush) in enumerate(patches):
+        pixels = ground if brush is None else _worked(ground, brush)
         codes = np.ascontiguousarray((pixels.read(pixels.rect).transpose(1, 2, 0) >> 8).astype(np.uint8))
         picture = QImage(codes.data, patch_w, patch_h, patch_w * 4, QImage.Format.Format_RGBA8888)
         x, y = 12 + index % across * (patch_w + 12), 12 + index // across * (patch_h + 30)
@@ -135,6 +145,45 @@ def _blending() -> None:
         painter.drawText(x, y + 13, words)
     painter.end()
     sheet.save(str(FOLDER / "blending.png"))
+
+
+def _egg(painting: Painting) -> Raster:
+    """A piece of the studies, where the egg turns into shadow."""
+    width, height, _ = PATCH
+    piece = flattened(painting).read(Rect(2080, 900, 2080 + width, 900 + height))
+    return Raster(width, height).written(0, 0, piece)
+
+
+def _relief(window: MainWindow) -> None:
+    """Thick paint: strokes of the cloth and skin rolls, pulled by a knife, and its light."""
+    window.files.begin(new_document(1200, 800, ppi=144.0, title="Thick paint"))
+    window.parts.add_part("cloth")
+    QApplication.processEvents()
+    bench, hand = window.bench, Hand(window)
+    assert bench.active_layer is not None
+    bench.apply(Fill(bench.active_layer, (0.45, 0.33, 0.28)))
+
+    def strokes(name: str, colour: tuple[float, float, float], *paths: np.ndarray) -> None:
+        bench.take_brush_named(name)
+        bench.set_colour(colour)
+        for path in paths:
+            hand.pen([(float(x), float(y), float(p)) for x, y, p in path])
+
+    def wave(left: float, right: float, y: float) -> np.ndarray:
+        t = np.linspace(0, 1, 40)
+        return np.column_stack((left + (right - left) * t, y + 28 * np.sin(6 * t), 0.4 + 0.6 * np.sin(np.pi * t)))
+
+    strokes("Thick fold", (0.75, 0.60, 0.45), wave(100, 1000, 120))
+    strokes("Thick fold", (0.66, 0.35, 0.25), wave(100, 1000, 210))
+    strokes("Thick fold", (0.82, 0.70, 0.55), wave(100, 1000, 300))
+    strokes("Thick flesh", (0.80, 0.62, 0.50), wave(100, 600, 440))
+    touches = [np.array([(x, 560, 0.3), (x + 10, 600, 1), (x + 20, 660, 0.5)]) for x in range(150, 600, 60)]
+    strokes("Thick light", (0.95, 0.90, 0.80), *touches)
+    strokes("Thick crust", (0.35, 0.50, 0.45), wave(680, 1050, 560))
+    strokes("Palette knife", (0, 0, 0), np.array([(500, 80, 1), (560, 200, 1), (600, 360, 1)]))
+    hand.command("Layer › Relief › Amount and gloss")
+    _shot(window, "relief")
+    window.easel.leave_task()
 
 
 def _two_values(width: int, height: int) -> Raster:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from functools import cache
 from typing import Any, Final
@@ -27,6 +28,7 @@ COARSE_FROM_PX: Final = 8.0
 STEPS: Final = 16384
 # A rise of the coarse band by so much over one deviation begins to be an edge, and by twice as much it is one.
 EDGE_RISE: Final = 0.07
+EDGE_REACH: Final = 2.5
 
 
 def blurred(raster: Raster, sigma_px: float) -> Raster:
@@ -170,11 +172,14 @@ def area_coarse(raster: Raster, area: Rect, sigma_px: float) -> Planes:
         for plane in low:
             slope = np.maximum(slope, np.hypot(*np.gradient(plane)))
         t = np.clip((slope * np.float32(sigma_px) - EDGE_RISE) / np.float32(EDGE_RISE), 0, 1)
-        edge = t * t * (3 - 2 * t)
+        # The step itself is fine as far from its middle as the Gaussians reach: all of that belongs to the edge.
+        reach = 2 * math.ceil(EDGE_REACH * sigma_px) + 1
+        around = cv2.dilate(t * t * (3 - 2 * t), cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (reach, reach)))
+        edge = cv2.GaussianBlur(around, (0, 0), sigma_px / 2, borderType=cv2.BORDER_REPLICATE)
         result: Planes = planes - (1 - edge) * (planes - low)
         return result
 
-    return _in_area(raster, area, 2 * sigma_px, coarse)
+    return _in_area(raster, area, 3 * sigma_px, coarse)
 
 
 def _in_area(raster: Raster, area: Rect, sigma_px: float, work: Callable[[Planes], Planes]) -> Planes:
