@@ -11,25 +11,24 @@ F = np.float32
 ZERO, HALF, FULL = F(0), F(0.5), F(65535)
 
 
-@kernel(void(PLANES_IN, PLANES_IN, FLOATS, STORED, I64, I64, I64))
-def warp(image, shifts, weights, out, margin, top, bottom):
-    """Rows top..bottom of `out` (4, h, w): at each pixel, what `image` (h + 2 margin, w + 2 margin, 4) holds where
-    `shifts` (2, h, w; px) point.
+@kernel(void(PLANES_IN, PLANES_IN, FLOATS, STORED, I64, I64, I64, I64))
+def warp(image, shifts, weights, out, down, right, top, bottom):
+    """Rows top..bottom of `out` (4, h, w): at each pixel, what `image` (h', w', 4) holds where `shifts` (2, h, w; px)
+    point. The corner of `out` lies at (right, down) of the image, which may be outside it.
 
     weights (n + 1, taps): of the pixels around a place that lies 0..1 between the middle two, in n steps. What has not
     moved is copied.
     """
     steps, taps = F(weights.shape[0] - 1), uintp(weights.shape[1])
     before = uintp(weights.shape[1] // 2 - 1)
-    m = uintp(margin)
     for y in range(uintp(top), uintp(bottom)):
         for x in range(uintp(out.shape[2])):
             sx, sy = shifts[0, y, x], shifts[1, y, x]
             if sx == ZERO and sy == ZERO:
                 for c in range(uintp(4)):
-                    out[c, y, x] = np.uint16(image[y + m, x + m, c])
+                    out[c, y, x] = np.uint16(image[uintp(int(y) + down), uintp(int(x) + right), c])
                 continue
-            at_x, at_y = F(x + m) + sx, F(y + m) + sy
+            at_x, at_y = F(int(x) + right) + sx, F(int(y) + down) + sy
             floor_x, floor_y = np.floor(at_x), np.floor(at_y)
             k, j = uintp(np.int32(floor_x)) - before, uintp(np.int32(floor_y)) - before
             u, v = uintp(np.int32((at_x - floor_x) * steps + HALF)), uintp(np.int32((at_y - floor_y) * steps + HALF))

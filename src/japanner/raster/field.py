@@ -21,8 +21,8 @@ __all__ = ["Field", "Warp", "resampled"]
 Shift = NDArray[np.float32]
 LANCZOS_REACH: Final = 5
 STEPS: Final = 512
-# Bands of rows that are resampled beside each other.
-BAND_PX: Final = 64
+# Blocks are resampled beside each other, each from what it alone sees.
+BLOCK_PX: Final = 128
 
 
 @dataclass(frozen=True, eq=False)
@@ -87,21 +87,41 @@ def resampled(origin: Raster, shifts: Shift, area: Rect, *, quick: bool = False)
 
     By Lanczos of eight pixels (Duchon 1979); quick: by cubics of four (Keys 1981), a quarter of the work.
     """
-    reach = int(np.ceil(np.abs(shifts).max(initial=0))) + LANCZOS_REACH
-    around = area.grown(reach)
+    out = np.empty((4, area.height, area.width), np.uint16)
+    blocks = [(y, x) for y in range(0, area.height, BLOCK_PX) for x in range(0, area.width, BLOCK_PX)]
+
+    def fill(corner: tuple[int, int]) -> None:
+        y, x = corner
+        block = Rect(x, y, min(x + BLOCK_PX, area.width), min(y + BLOCK_PX, area.height))
+        part = np.s_[:, block.y0 : block.y1, block.x0 : block.x1]
+        out[part] = _block(origin, np.ascontiguousarray(shifts[part]), block.moved(area.x0, area.y0), quick)
+
+    each(blocks, fill, worth_it=2)
+    return out
+
+
+def _block(origin: Raster, shifts: Shift, area: Rect, quick: bool) -> NDArray[np.uint16]:
+    around = _seen_through(shifts, area)
     inside = around.intersected(origin.rect)
+    if inside.empty:
+        around = around.united(area)
+        inside = around.intersected(origin.rect)
     # Channels side by side, as the kernel sums them. Beyond the canvas the paint goes on as at its border.
     image = cv2.copyMakeBorder(
         cv2.merge(list(origin.read(inside))), inside.y0 - around.y0, around.y1 - inside.y1, inside.x0 - around.x0,
         around.x1 - inside.x1, cv2.BORDER_REPLICATE,
     ).astype(np.float32)  # fmt: skip
-    out, shifts = np.empty((4, area.height, area.width), np.uint16), np.ascontiguousarray(shifts)
-
-    def band(top: int) -> None:
-        kernels.warp(image, shifts, _weights(quick), out, reach, top, min(top + BAND_PX, area.height))
-
-    each(range(0, area.height, BAND_PX), band, worth_it=2)
+    out = np.empty((4, area.height, area.width), np.uint16)
+    kernels.warp(image, shifts, _weights(quick), out, area.y0 - around.y0, area.x0 - around.x0, 0, area.height)
     return out
+
+
+def _seen_through(shifts: Shift, area: Rect) -> Rect:
+    """The area that an area takes its paint from, with what Lanczos sees around it."""
+    xs = shifts[0] + np.arange(area.width, dtype=np.float32)
+    ys = shifts[1] + np.arange(area.height, dtype=np.float32)[:, None]
+    x0, y0, x1, y1 = (int(np.floor(v)) for v in (xs.min(), ys.min(), xs.max(), ys.max()))
+    return Rect(area.x0 + x0, area.y0 + y0, area.x0 + x1 + 1, area.y0 + y1 + 1).grown(LANCZOS_REACH)
 
 
 @cache

@@ -110,12 +110,13 @@ def _drag(picture, carried, cover, keep, spans, corner_y, corner_x, v0, v1):
 
 
 @inlined
-def _refill(carried, spans, load, refill, v0, v1):
-    """Bring the brush's own paint to what is carried."""
+def _refill(carried, cover, spans, load, refill, v0, v1):
+    """Bring the brush's own paint to what is carried, where the tip is."""
     for c in range(uintp(carried.shape[0])):
         for v in range(v0, v1):
             for k in range(spans[v, 0], spans[v, 1]):
-                carried[c, v, k] += refill * (load[c] - carried[c, v, k])
+                share = refill if cover[v, k] > ZERO else ZERO
+                carried[c, v, k] += share * (load[c] - carried[c, v, k])
 
 
 @kernel(
@@ -183,14 +184,16 @@ def smudge(
         _cover(cover, spans, dab, tip, edge, pictures, thick, grain, corner_y, corner_x, v0, v1, left, right)
         for v in range(v0, v1):
             for k in range(spans[v, 0], spans[v, 1]):
-                touched = ONE if carried[0, v, k] > MARK else ZERO
-                cover[v, k] *= amount * touched
-                keep[v, k] = (ONE - cover[v, k] * loss) * touched
+                touched = carried[0, v, k] > MARK
+                alpha = cover[v, k] * amount
+                # What meets the picture only takes up; beyond the tip nothing happens.
+                keep[v, k] = ONE - alpha * loss if touched or alpha == ZERO else ZERO
+                cover[v, k] = alpha if touched else ZERO
         if apart:
             _lay(target, carried, cover, spans, corner_y, corner_x, v0, v1)
         _drag(source, carried, cover, keep, spans, corner_y, corner_x, v0, v1)
         if loads.shape[0] > 0:
-            _refill(carried, spans, loads[i], refill, v0, v1)
+            _refill(carried, cover, spans, loads[i], refill, v0, v1)
 
 
 @kernel(void(PLANE, SPANS, FLOATS, I64, ONE_F, PLANES_IN, ONE_F, FLOATS, I64, I64, *AREA))

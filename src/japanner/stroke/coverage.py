@@ -72,6 +72,8 @@ class TipKit:
         self.tip = 2 if pictures is not None else TIP_NUMBERS[brush.tip]
         self.pictures = NO_PICTURES if pictures is None else pictures
         self.thick = np.float32(1 if pictures is None else tip_thickness(pictures))
+        self.reach = None if pictures is None else float(self.thick)
+        """As `dabs.extents` takes it."""
         self.grain = grain_of(brush)
 
     def grain_over(self, area: Rect) -> Planes:
@@ -228,7 +230,7 @@ class CoverageStroke:
     def put(self, rows: DabRows) -> list[Rect]:
         """Stamp dabs and renew the paint under them; the changed canvas areas."""
         changed = []
-        reached = extents(rows, square=self._kit.square)
+        reached = extents(rows, self._kit.reach)
 
         def renew(key: Key) -> None:
             part = Rect.of_tile(key).intersected(self._base.rect)

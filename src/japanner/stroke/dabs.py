@@ -154,10 +154,17 @@ def _colours(brush: Brush, colour: tuple[float, float, float], chance: Chance) -
     return np.clip(lab.srgb_from_lab(labs), 0, 1)
 
 
-def extents(rows: DabRows, *, square: bool = False) -> Extents:
-    """The pixels that each dab may touch: whole numbers (n, 4), columns as in `Rect`; a `square` tip may be turned."""
+def extents(rows: DabRows, thick: float | None = None) -> Extents:
+    """The pixels that each dab may touch: whole numbers (n, 4), columns as in `Rect`.
+
+    thick: of a tip that is a picture, how far from its long axis there is any of it, as a share of its radius.
+    """
     result = np.empty((len(rows), 4), np.int64)
-    reach = rows[:, 2:3] * np.float32(math.sqrt(2) if square else 1) + 2
+    radius, turn, narrow = rows[:, 2:3], np.abs(rows[:, 5:7]), rows[:, 2:3] / rows[:, 7:8]
+    if thick is None:
+        reach = np.hypot(radius * turn, narrow * turn[:, ::-1]) + 2
+    else:
+        reach = radius * turn + narrow * np.float32(thick) * turn[:, ::-1] + 3
     result[:, :2] = np.floor(rows[:, :2] - reach)
     result[:, 2:] = np.ceil(rows[:, :2] + reach) + 1
     return result

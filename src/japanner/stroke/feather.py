@@ -44,8 +44,7 @@ class FeatherStroke:
 
     def put(self, rows: DabRows) -> list[Rect]:
         """Soften along dabs; the changed canvas areas."""
-        square = self._kit.square
-        area = around(extents(rows, square=square)).intersected(self._base.rect)
+        area = around(extents(rows, self._kit.reach)).intersected(self._base.rect)
         if area.empty:
             return []
         region = self._layer.gathered(area)
@@ -53,7 +52,7 @@ class FeatherStroke:
         for row, strength in zip(rows, per_dab, strict=True):
             dab = row[None].copy()
             dab[0, 3] = strength
-            within = around(extents(dab, square=square)).intersected(area)
+            within = around(extents(dab, self._kit.reach)).intersected(area)
             if not within.empty:
                 self._dab(region, dab, within.moved(-area.x0, -area.y0), area)
         self._layer.scatter(area, region)

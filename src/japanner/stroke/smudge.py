@@ -65,16 +65,12 @@ class SmudgeStroke:
 
     def put(self, rows: DabRows) -> list[Rect]:
         """Drag along dabs; the changed canvas areas."""
-        margin = self._carried.shape[1] // 2 + 1
-        xs, ys = np.floor(rows[:, 0]).astype(int), np.floor(rows[:, 1]).astype(int)
-        reach = Rect(int(xs.min()), int(ys.min()), int(xs.max()) + 1, int(ys.max()) + 1).grown(margin)
-        area = reach.intersected(self._base.rect)
+        area = around(extents(rows, self._kit.reach)).intersected(self._base.rect)
         if area.empty:
             return []
         self._drag(rows, area)
-        changed = around(extents(rows, square=self._kit.square)).intersected(area)
-        self._layer.store(self.tiles, changed)
-        return [changed]
+        self._layer.store(self.tiles, area)
+        return [area]
 
     def _drag(self, rows: DabRows, area: Rect) -> None:
         brush, kit = self._brush, self._kit
