@@ -56,7 +56,13 @@ WAYS = (
 
 # Width and height of a patch, and how many stand side by side.
 PATCH = (300, 190, 4)
-ON_THE_SHEET = ("before", "smudge", "smudge keeps grain", "feather keeps grain")
+# The grain of the studies are the marks of the brushes, which are broad.
+ON_THE_SHEET = (
+    ("before", None),
+    ("smudge", SMUDGE),
+    ("smudge keeps marks", SMUDGE.with_changes(keep_grain_px=40.0)),
+    ("feather keeps marks", FEATHER.with_changes(keep_grain_px=40.0)),
+)
 
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
@@ -129,7 +135,7 @@ def _blending(egg: Raster) -> None:
     patch_w, patch_h, across = PATCH
     plain = _two_values(patch_w, patch_h)
     patches = [(words, plain, brush) for words, brush in WAYS]
-    patches += [(f"studies sheet, {words}", egg, brush) for words, brush in WAYS if words in ON_THE_SHEET]
+    patches += [(f"studies sheet, {words}", egg, brush) for words, brush in ON_THE_SHEET]
     rows = -(-len(patches) // across)
     sheet = QImage(across * (patch_w + 12) + 12, rows * (patch_h + 30) + 12, QImage.Format.Format_RGB32)
     sheet.fill(theme["panel"])
@@ -148,9 +154,9 @@ def _blending(egg: Raster) -> None:
 
 
 def _egg(painting: Painting) -> Raster:
-    """A piece of the studies, where the egg turns into shadow."""
+    """A piece of the studies, in the light of the egg."""
     width, height, _ = PATCH
-    piece = flattened(painting).read(Rect(2080, 900, 2080 + width, 900 + height))
+    piece = flattened(painting).read(Rect(1850, 540, 1850 + width, 540 + height))
     return Raster(width, height).written(0, 0, piece)
 
 
