@@ -8,9 +8,9 @@ from typing import Any
 from numba import boolean, float32, float64, int32, int64, njit, uint8, uint16, uint32, uintp, void
 from numba.core.types import Array
 
-__all__ = ["AREA", "BYTES", "FLAG", "FLAGS", "FLAGS_IN", "FLOATS", "I64", "LABELS_IN", "NUMBER", "ONE_F", "PICTURE"]
-__all__ += ["PICTURE_IN", "PLANE", "PLANES", "PLANES_IN", "POINTS", "POINTS_IN", "SERIES", "SERIES_IN", "STORED"]
-__all__ += ["SPANS", "STORED_IN", "TABLE", "inlined", "kernel", "void"]
+__all__ = ["AREA", "BYTES", "FLAG", "FLAGS", "FLAGS_IN", "FLOATS", "I64", "LABELS", "LABELS_IN", "NUMBER", "ONE_F"]
+__all__ += ["PICTURE", "PICTURE_IN", "PLANE", "PLANES", "PLANES_IN", "POINTS", "POINTS_IN", "SERIES"]
+__all__ += ["SERIES_IN", "SPANS", "STORED", "STORED_IN", "TABLE", "inlined", "kernel", "void"]
 
 # Argument types of kernels; `_IN` arguments are only read, and may be frozen arrays.
 I64, ONE_F, FLAG = int64, float32, boolean
@@ -22,6 +22,7 @@ FLOATS = Array(float32, 2, "C", readonly=True)
 PICTURE, PICTURE_IN = uint32[:, ::1], Array(uint32, 2, "C", readonly=True)
 FLAGS, FLAGS_IN = uint8[:, ::1], Array(uint8, 2, "C", readonly=True)
 SPANS = uintp[:, ::1]
+LABELS = int32[:, ::1]
 LABELS_IN = Array(int32, 2, "C", readonly=True)
 BYTES = Array(uint8, 1, "C", readonly=True)
 NUMBER = float64

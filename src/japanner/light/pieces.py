@@ -1,0 +1,105 @@
+"""The pieces that a maquette is joined of, as data.
+
+Axes: x right, y up, z towards the viewer, in maquette units.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass, fields
+from typing import Any, Final
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.spatial.transform import Rotation
+
+from japanner import checks
+from japanner.errors import InputError
+
+__all__ = ["FARTHEST", "JOINS", "KINDS", "Piece", "turned"]
+
+KINDS: Final[dict[str, tuple[str, ...]]] = {
+    "ball": ("half width", "half height", "half depth"),
+    "egg": ("half width", "half height", "half depth"),
+    "tube": ("radius at its foot", "radius at its head", "length"),
+    "box": ("half width", "half height", "half depth"),
+    "ring": ("radius", "thickness", "flatness"),
+    "slab": (),
+}
+"""Every kind of piece, and what its three sizes mean.
+
+ball: an ellipsoid. egg: one that is fuller below, by `edge`. tube: along y from its place, tapered, with round ends.
+box: with rounded edges of `edge`. ring: a torus about y. slab: all that lies below y = 0, such as a table.
+"""
+JOINS: Final = ("add", "carve", "meet")
+"""How a piece joins what the ones before it have made: both, that without it, only where both are."""
+FARTHEST: Final = 1000.0
+
+
+@dataclass(frozen=True)
+class Piece:
+    """One form.
+
+    place: of its middle (of its foot, for a tube). turn: yaw, pitch and roll in degrees (`turned`). size: three
+    lengths, by `KINDS`. edge: see `KINDS`. blend: over what distance it flows into what it joins. mirror: there is one
+    on either side of x = 0. group: pieces that follow each other with one name become a form of their own, which then
+    joins by the first one's join and blend. part: uid of the painting's part that it is of, 0 for none.
+    """
+
+    name: str
+    kind: str = "ball"
+    place: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    turn: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    size: tuple[float, float, float] = (1.0, 1.0, 1.0)
+    edge: float = 0.0
+    join: str = "add"
+    blend: float = 0.0
+    mirror: bool = False
+    group: str = ""
+    part: int = 0
+
+    def __post_init__(self) -> None:
+        checks.text("name", self.name, 60)
+        checks.one_of("kind", self.kind, KINDS)
+        checks.one_of("join", self.join, JOINS)
+        for name, low in (("place", -FARTHEST), ("turn", -360.0), ("size", 1e-4)):
+            values = checks.in_range(name, getattr(self, name), low, FARTHEST)
+            if values.shape != (3,):
+                raise InputError(f"{name}: expected three numbers, got {getattr(self, name)!r:.60}")
+        checks.number("edge", self.edge, 0, 0.9 if self.kind == "egg" else min(self.size))
+        checks.number("blend", self.blend, 0, FARTHEST)
+        checks.integer("part", self.part, 0, 2**31)
+        if not isinstance(self.mirror, bool):
+            raise InputError(f"mirror: expected true or false, got {self.mirror!r}")
+        if self.kind == "tube" and abs(self.size[0] - self.size[1]) >= self.size[2]:
+            raise InputError("size: a tube needs to be longer than its radii differ; a ball would hide the rest of it")
+        if self.kind == "ring" and self.size[1] >= self.size[0]:
+            raise InputError("size: a ring needs to be thinner than its radius")
+
+    def to_record(self) -> dict[str, Any]:
+        """The piece as JSON-ready data, without what is as by default."""
+        defaults = {one.name: one.default for one in fields(self)}
+        return {name: value for name, value in asdict(self).items() if value != defaults[name]}
+
+    @staticmethod
+    def from_record(record: Mapping[str, Any]) -> Piece:
+        """A piece from JSON data; InputError says what is wrong with it."""
+        known = {one.name for one in fields(Piece)}
+        if not isinstance(record, Mapping) or (unknown := sorted(set(record) - known)):
+            raise InputError(f"piece: expected its settings, got {unknown if record else record!r:.60}")
+        values: dict[str, Any] = {
+            name: tuple(value) if isinstance(value, list) else value for name, value in record.items()
+        }
+        try:
+            return Piece(**values)
+        except TypeError as error:
+            raise InputError(f"piece: {error}") from None
+
+
+def turned(turn: tuple[float, float, float]) -> NDArray[np.float64]:
+    """The matrix (3, 3) of a turn: roll about z first, then pitch about x (up is positive), then yaw about y (to the
+    viewer's right is positive); degrees.
+    """
+    yaw, pitch, roll = turn
+    result: NDArray[np.float64] = Rotation.from_euler("yxz", (yaw, -pitch, roll), degrees=True).as_matrix()
+    return result

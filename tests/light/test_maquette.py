@@ -1,0 +1,245 @@
+"""Maquettes: marched surfaces against geometry."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from skimage.measure import EllipseModel
+
+from japanner.errors import InputError
+from japanner.light import maquette as module
+from japanner.light.maquette import Maquette, surface
+from japanner.light.pieces import JOINS, KINDS, Piece, turned
+from japanner.raster.geometry import Rect
+
+AREA = Rect(0, 0, 300, 300)
+FRONT = (0.0, 0.0, 1.0)
+FAR_EYE = 300.0
+
+
+def of(*pieces, unit=100.0, eye=FAR_EYE, **settings):
+    return Maquette(pieces, (150.0, 150.0), unit, eye=eye, **settings)
+
+
+def unit(*vector):
+    return tuple(float(v) for v in np.array(vector) / np.linalg.norm(vector))
+
+
+def heights(found, eye=FAR_EYE):
+    """z of what is seen, as from far away."""
+    return np.where(found.seen, eye - found.depth, np.nan)
+
+
+# --- single forms -----------------------------------------------------------------------------------------
+
+
+def test_a_balls_normals_and_depth():
+    found = surface(of(Piece("Ball")), AREA, FRONT)
+    ys, xs = np.mgrid[:300, :300]
+    x, y = (xs + 0.5 - 150) / 100, (150 - ys - 0.5) / 100
+    inside = np.hypot(x, y) < 0.95
+    z = np.sqrt(np.maximum(1 - x * x - y * y, 0))
+    for plane, wanted in zip(found.normal, (x, y, z), strict=True):
+        assert np.abs(plane - wanted)[inside].max() < 0.02
+    assert np.abs(heights(found) - z)[inside].max() < 0.01
+    assert found.seen.sum() == pytest.approx(np.pi * 100**2, rel=0.005)
+
+
+# The terminator of a ball, seen along z, is half of an ellipse with the half axes R and R |l . z|; of the disc a share
+# of (1 + l . z) / 2 is lit. (Geometry; the fit is scikit-image's.)
+def test_the_terminator_of_a_ball():
+    light = unit(-1, 1, np.sqrt(2))
+    found = surface(of(Piece("Ball")), AREA, light)
+    lit = found.seen & (np.einsum("i,ihw->hw", light, found.normal) > 0)
+    assert lit.sum() / found.seen.sum() == pytest.approx((1 + light[2]) / 2, abs=0.004)
+    edge = found.seen & ~lit
+    border = edge & np.roll(lit, (1, 1), (0, 1))
+    model = EllipseModel.from_estimate(np.argwhere(border)[:, ::-1].astype(float))
+    minor, major = sorted(model.axis_lengths)
+    assert major == pytest.approx(100, rel=0.03)
+    assert minor == pytest.approx(100 * light[2], rel=0.04)
+
+
+# The shadow of a ball of radius R on a plane, the light at an elevation e: an ellipse with the half axes R and
+# R / sin e, h / tan e from the foot point. Seen from above. (Geometry.)
+@pytest.mark.parametrize(("elevation", "long", "offset"), [(45, 1.4142, 1.0), (60, 1.1547, 0.5774)])
+def test_the_shadow_of_a_ball_on_a_table(elevation, long, offset):
+    e = np.radians(elevation)
+    pieces = (Piece("Table", "slab"), Piece("Ball", place=(0.0, 1.0, 0.0)))
+    above = of(*pieces, unit=40.0, turn=(0.0, -90.0, 0.0))
+    towards = turned(above.turn) @ np.array((np.cos(e), np.sin(e), 0.0))
+    found = surface(above, Rect(0, 0, 400, 300), tuple(towards), light_deg=0.2)
+    table = found.piece == 0
+    dark = table & (found.lit < 0.5)
+    rows, columns = np.argwhere(dark).T
+    assert 150 - columns.min() == pytest.approx(40 * (offset + long), rel=0.02)
+    assert np.ptp(rows) / 2 == pytest.approx(40, rel=0.02)
+    soft = surface(above, Rect(0, 0, 400, 300), tuple(towards), light_deg=20)
+    between = ((soft.lit > 0.1) & (soft.lit < 0.9) & table).sum()
+    assert between > 5 * ((found.lit > 0.1) & (found.lit < 0.9) & table).sum()
+
+
+def test_perspective_makes_a_near_ball_look_larger():
+    found = surface(of(Piece("Ball"), unit=80.0, eye=3.0), AREA, FRONT)
+    seen = np.sqrt(found.seen.sum() / np.pi) / 80
+    assert seen == pytest.approx(3 / np.sqrt(9 - 1), rel=0.01)  # the cone that touches the ball
+
+
+def test_box_tube_ring_and_slab():
+    box = surface(of(Piece("Box", "box", size=(0.8, 0.5, 0.3), edge=0.05)), AREA, FRONT)
+    assert heights(box)[150, 150] == pytest.approx(0.3, abs=0.005)
+    assert box.seen.sum() == pytest.approx(160 * 100, rel=0.01)
+    tube = surface(of(Piece("Tube", "tube", place=(0.0, -0.6, 0.0), size=(0.5, 0.2, 1.2))), AREA, FRONT)
+    widths = tube.seen.sum(axis=1)
+    assert widths[210] == pytest.approx(100, abs=4)
+    # Where the flank meets the upper ball it is narrower by what the flank leans.
+    lean = 0.3 / 1.2
+    assert widths[150 - int(100 * (0.6 + 0.2 * lean))] == pytest.approx(2 * 20 * np.sqrt(1 - lean**2), abs=3)
+    upright = (0.0, 90.0, 0.0)
+    ring = surface(of(Piece("Ring", "ring", turn=upright, size=(0.8, 0.2, 1.0))), AREA, FRONT)
+    assert not ring.seen[150, 150]
+    assert ring.seen[150, 150 + 80]
+    assert ring.seen.sum() == pytest.approx(np.pi * (100**2 - 60**2), rel=0.01)
+    slab = surface(of(Piece("Table", "slab"), turn=(0.0, -90.0, 0.0)), AREA, FRONT)
+    assert slab.seen.all()
+    assert slab.normal[2] == pytest.approx(np.ones((300, 300)), abs=1e-3)
+
+
+def test_an_egg_is_fuller_below():
+    egg = surface(of(Piece("Egg", "egg", size=(0.7, 1.0, 0.7), edge=0.5)), AREA, FRONT)
+    widths = egg.seen.sum(axis=1)
+    assert widths[200] > 1.2 * widths[100]
+    assert egg.seen.any(axis=1).sum() == pytest.approx(200, abs=3)
+
+
+# --- joining ----------------------------------------------------------------------------------------------
+
+
+LEFT, RIGHT = (
+    Piece("Left", place=(-0.4, 0.0, 0.0), size=(0.6,) * 3),
+    Piece("Right", place=(0.4, 0.0, 0.0), size=(0.6,) * 3),
+)
+
+
+def test_balls_flow_into_each_other():
+    hard = heights(surface(of(LEFT, RIGHT), AREA, FRONT))
+    soft = heights(surface(of(LEFT, replace(RIGHT, blend=0.3)), AREA, FRONT))
+    assert hard[150, 150] == pytest.approx(np.sqrt(0.36 - 0.16), abs=0.01)
+    assert soft[150, 150] > hard[150, 150] + 0.05
+    assert soft[150, 60] == pytest.approx(hard[150, 60], abs=2e-3)
+    both = surface(of(LEFT, RIGHT), AREA, FRONT).piece
+    assert (both[150, 120], both[150, 180]) == (0, 1)
+
+
+def test_carving_leaves_a_bowl_and_meeting_a_lens():
+    cut = Piece("Cut", place=(0.0, 0.0, 1.0), size=(0.6,) * 3, join="carve")
+    bowl = surface(of(Piece("Ball"), cut), AREA, FRONT)
+    assert heights(bowl)[150, 150] == pytest.approx(0.4, abs=0.01)
+    assert bowl.normal[0, 150, 170] < -0.1  # a bowl's right flank looks to the left
+    hole = Piece("Hole", "tube", place=(0.0, 0.0, 0.2), turn=(0.0, -90.0, 0.0), size=(0.2, 0.2, 2.0), join="carve")
+    drilled = surface(of(Piece("Ball"), hole), AREA, FRONT)
+    assert drilled.openness[150, 150] < 0.8 < drilled.openness[150, 200]
+    other = Piece("Other", place=(0.0, 0.0, -1.2), join="meet")
+    lens = surface(of(Piece("Ball"), other), AREA, FRONT)
+    assert lens.seen.sum() == pytest.approx(np.pi * (100**2 - 60**2), rel=0.02)
+
+
+def test_mirrored_pieces_and_groups():
+    pair = surface(of(Piece("Ball", place=(0.6, 0.2, 0.0), size=(0.3,) * 3, mirror=True)), AREA, FRONT)
+    assert np.array_equal(pair.seen[:, 151:299], pair.seen[:, 1:149][:, ::-1])
+    # A hole in the eye's lid leaves the ball behind it whole.
+    lid = Piece("Lid", size=(0.5,) * 3, group="lid")
+    slit = Piece("Slit", place=(0.0, 0.0, 0.5), size=(0.3,) * 3, join="carve", group="lid")
+    inside = Piece("Eye", size=(0.42,) * 3)
+    found = surface(of(inside, lid, slit), AREA, FRONT)
+    assert found.piece[150, 150] == 0
+    assert found.piece[150, 190] == 1
+
+
+def test_the_whole_turns_as_a_head_does():
+    nose = Piece("Nose", place=(0.0, 0.0, 0.8), size=(0.15,) * 3)
+    ahead = surface(of(nose), AREA, FRONT)
+    assert ahead.seen[150, 150]
+    right = surface(of(nose, turn=(30.0, 0.0, 0.0)), AREA, FRONT)
+    assert right.seen[150, 150 + 40]
+    up = surface(of(nose, turn=(0.0, 30.0, 0.0)), AREA, FRONT)
+    assert up.seen[150 - 40, 150]
+    # Normals are as the viewer has them: the middle of what is seen looks at the viewer whichever way it is turned.
+    assert right.normal[2, 150, 190] > 0.98
+
+
+# --- any maquette -----------------------------------------------------------------------------------------
+
+
+def pieces():
+    number = st.floats(-0.8, 0.8)
+    size = st.floats(0.2, 0.9)
+    return st.builds(
+        lambda kind, place, turn, sizes, join, blend, mirror, group: Piece(
+            "Any", kind, place, turn, (sizes[0], sizes[1] * 0.9, sizes[2] + 0.8) if kind == "tube" else
+            (sizes[0], min(sizes[1], 0.9 * sizes[0]) if kind == "ring" else sizes[1], sizes[2]),
+            0.1, join, blend, mirror, group,
+        ),
+        st.sampled_from(list(KINDS)), st.tuples(number, number, number), st.tuples(*[st.floats(-180, 180)] * 3),
+        st.tuples(size, size, size), st.sampled_from(JOINS), st.sampled_from([0.0, 0.05, 0.4]), st.booleans(),
+        st.sampled_from(["", "one"]),
+    )  # fmt: skip
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(pieces(), min_size=1, max_size=5), st.tuples(*[st.floats(-90, 90)] * 3), st.floats(-1, 1))
+def test_any_maquette_gives_sound_surfaces(found, turn, x):
+    shape = of(*found, unit=60.0, eye=6.0, turn=turn)
+    assert Maquette.from_record(json.loads(json.dumps(shape.to_record()))) == shape
+    seen = surface(shape, AREA, unit(x, 0.7, 0.5), step=5)
+    for plane in (seen.depth, seen.normal, seen.openness, seen.lit):
+        assert np.isfinite(plane).all()
+    assert np.linalg.norm(seen.normal, axis=0)[seen.seen] == pytest.approx(1, abs=1e-3)
+    assert ((seen.openness >= 0) & (seen.openness <= 1) & (seen.lit >= 0) & (seen.lit <= 1)).all()
+    # Leaving out what is too far to matter changes nothing.
+    rows = module._rows
+    try:
+        module._rows = lambda given: _without_reach(rows(given))
+        slow = surface(shape, AREA, unit(x, 0.7, 0.5), step=5)
+    finally:
+        module._rows = rows
+    assert (slow.piece != seen.piece).mean() < 0.01
+    same = slow.seen & seen.seen
+    assert np.median(np.abs(slow.depth - seen.depth)[same]) < 1e-3 if same.any() else True
+
+
+def _without_reach(rows):
+    rows[:, 22] = 0
+    return rows
+
+
+@pytest.mark.parametrize(
+    ("wrong", "words"),
+    [
+        ({"kind": "cone"}, "kind"), ({"size": (1.0, 0.0, 1.0)}, "size"), ({"place": (0.0, 0.0)}, "three"),
+        ({"join": "glue"}, "join"), ({"mirror": 1}, "mirror"), ({"colour": 3}, "colour"), ({"edge": 5.0}, "edge"),
+        ({"kind": "tube", "size": (2.0, 0.1, 1.0)}, "tube"), ({"kind": "ring", "size": (1.0, 2.0, 1.0)}, "ring"),
+    ],
+)  # fmt: skip
+def test_what_is_no_piece_is_refused(wrong, words):
+    with pytest.raises(InputError, match=words):
+        Piece.from_record({"name": "Wrong", **wrong})
+
+
+def test_work_is_told_of_and_can_be_stopped():
+    heard = []
+    surface(of(Piece("Ball")), AREA, FRONT, told=heard.append)
+    assert max(heard) == 1
+
+    def stop(done):
+        raise InterruptedError
+
+    with pytest.raises(InterruptedError):
+        surface(of(Piece("Ball")), AREA, FRONT, told=stop)
+    with pytest.raises(InputError, match="format"):
+        Maquette.from_record({"pieces": []})
