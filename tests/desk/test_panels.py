@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
@@ -21,11 +23,12 @@ from japanner.color import lab
 from japanner.color.srgb import srgb_from_hex
 from japanner.desk.build_strip import _Tile
 from japanner.desk.fader import Fader
-from japanner.desk.light_ball import LightBall, angles_from_ball, ball_from_angles
+from japanner.desk.light_ball import LightBall, LightPanel, angles_from_ball, ball_from_angles
 from japanner.desk.mixing_grid import MixingGrid
 from japanner.desk.parts_panel import _Card
 from japanner.desk.pen_panel import PenPanel
 from japanner.desk.theme import THEMES
+from japanner.painting.lighting import LIGHTS
 from japanner.painting.model import Light
 from japanner.painting.operations import SetLayer, SetLight
 from tests.desk import ball
@@ -238,11 +241,40 @@ def test_the_light_ball_stores_the_direction(window):
     x, y, z = light.direction
     assert (x, y) == pytest.approx((0.5, 0.5), abs=0.03)
     assert z > 0
-    assert window.bench.document.undo_words == "key light"
+    assert window.bench.document.undo_words == "light"
     QTest.keyClick(light_ball, Qt.Key.Key_Up)
     assert window.bench.painting.light.up_deg == pytest.approx(light.up_deg + 5)
     window.bench.apply(SetLight(10, 20))
     assert light_ball._angles() == (10, 20)
+
+
+def test_lights_to_begin_from_and_their_numbers(window):
+    bench, panel = window.bench, window.findChild(LightPanel)
+    assert not panel._faders["sky"].isVisible()
+    panel.more.click()
+    assert panel._faders["sky"].isVisible()
+    panel._begin.box.textActivated.emit("window")
+    assert bench.painting.light == LIGHTS["window"]
+    assert panel._faders["size_deg"].value == pytest.approx(28)
+    assert panel._faders["sky"].value == pytest.approx(12)
+    panel._faders["rim"].settled.emit(40.0)
+    assert bench.painting.light == replace(LIGHTS["window"], rim=0.4)
+    assert panel._begin.box.currentIndex() == -1
+    # Turning the ball leaves the rest of the light as it is.
+    QTest.keyClick(window.findChild(LightBall), Qt.Key.Key_Right)
+    assert bench.painting.light == replace(LIGHTS["window"], rim=0.4, right_deg=-53.0)
+    bench.undo()
+    bench.undo()
+    assert panel._begin.box.currentText() == "window"
+
+
+def test_the_ball_is_of_the_parts_material(window):
+    light_ball = window.findChild(LightBall)
+    seen = {}
+    for material in ("plain", "metal", "skin"):
+        window.parts.add_part(material)
+        seen[material] = light_ball._ball(48.0, -40.0)
+    assert len({image.pixel(100, 40) for image in seen.values()}) == 3
 
 
 @pytest.mark.parametrize("angles", [(0, 0), (48, -40), (-30, 70), (85, 10)])

@@ -3,24 +3,36 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from japanner.color.srgb import decode, encode
 from japanner.color.temperature import COOLEST_K, WARMEST_K
 from japanner.color.value import with_value
 from japanner.desk.fader import Fader
+from japanner.desk.setting_rows import Choice
 from japanner.desk.theme import font, theme
 from japanner.desk.workbench import Workbench
+from japanner.light.sources import SURFACES, shaded
+from japanner.painting.lighting import LIGHTS, sources_of
+from japanner.painting.model import Light
 from japanner.painting.operations import SetLight
 
 __all__ = ["LightBall", "LightPanel", "angles_from_ball", "ball_from_angles"]
 
 SIDE = 76
-AMBIENT, BOUNCE = 0.10, 0.14
+TIPS = {
+    "kelvin": "Colour temperature: a candle 1900 K, a lamp 2900 K, noon 5500 K, open shade 8000 K",
+    "key": "Strength of the key light",
+    "size_deg": "How wide the key light is seen: a sun half a degree, a window 30°; the wider, the softer its shadows",
+    "sky": "Light from all above",
+    "bounce": "Light that the ground throws up",
+    "rim": "White light from behind, along the edges",
+}
 
 
 def angles_from_ball(x: float, y: float) -> tuple[float, float]:
@@ -79,7 +91,7 @@ class LightBall(QWidget):
             self._bench.apply(operation)
 
     def _turned(self, up: float, right: float) -> SetLight:
-        return SetLight(round(up, 1), round(right, 1), self._bench.painting.light.kelvin)
+        return SetLight.of(replace(self._bench.painting.light, up_deg=round(up, 1), right_deg=round(right, 1)))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {
@@ -95,7 +107,7 @@ class LightBall(QWidget):
         light = self._bench.painting.light
         up = min(max(light.up_deg + step[0], -90), 90)
         right = min(max(light.right_deg + step[1], -90), 90)
-        self._bench.apply(SetLight(up, right, light.kelvin))
+        self._bench.apply(SetLight.of(replace(light, up_deg=up, right_deg=right)))
 
     def _drag(self, position: QPointF) -> None:
         disc = self._disc()
@@ -112,7 +124,7 @@ class LightBall(QWidget):
         up, right = self._angles()
         direction = _direction(up, right)
         disc = self._disc()
-        painter.drawImage(disc, self._ball(direction))
+        painter.drawImage(disc, self._ball(up, right))
         x, y = ball_from_angles(direction)
         at = QPointF(disc.center().x() + x * SIDE / 2, disc.center().y() - y * SIDE / 2)
         painter.setPen(QPen(theme["lacquer"], 1))
@@ -132,40 +144,77 @@ class LightBall(QWidget):
         painter.drawText(QPointF(SIDE + 18, 44), f"{abs(up):.0f}° {'up' if up >= 0 else 'down'}")
         painter.drawText(QPointF(SIDE + 18, 61), f"{abs(right):.0f}° {'right' if right >= 0 else 'left'}")
 
-    def _ball(self, direction: tuple[float, float, float]) -> QImage:
-        """A matt ball of the colour in hand under the light: Lambert's law, sky and bounce."""
+    def _ball(self, up: float, right: float) -> QImage:
+        """A ball of the colour in hand and of the part's material under the light."""
         colour = with_value(self._bench.colour, 55)
-        key = (direction, colour)
+        light = replace(self._bench.painting.light, up_deg=up, right_deg=right)
+        material = "plain" if self._bench.part is None else self._bench.part.material
+        key = (light, colour, material)
         if key != self._key:
-            self._key, self._image = key, _ball_image(direction, colour)
+            self._key, self._image = key, _ball_image(light, colour, material)
         return self._image
 
 
 class LightPanel(QWidget):
-    """The ball, and the colour of the key light."""
+    """The ball, lights to begin from, and what the light is made of."""
 
     def __init__(self, workbench: Workbench) -> None:
         super().__init__()
         self._bench = workbench
-        self._kelvin = Fader("key colour", WARMEST_K, COOLEST_K, unit=" K", logarithmic=True)
-        self._kelvin.setToolTip("Colour temperature: a candle 1900 K, a lamp 2900 K, noon 5500 K, open shade 8000 K")
-        self._kelvin.settled.connect(self._set)
+        self._begin = Choice("light", tuple(LIGHTS), "Begin from a light")
+        self._begin.box.textActivated.connect(lambda name: workbench.apply(SetLight.of(LIGHTS[name])))
+        self._faders = {
+            "kelvin": Fader("key colour", WARMEST_K, COOLEST_K, unit=" K", logarithmic=True),
+            "key": Fader("key", 0, 200, unit=" %"),
+            "size_deg": Fader("key size", 0.5, 120, digits=1, unit="°", logarithmic=True),
+            "sky": Fader("sky", 0, 150, unit=" %"),
+            "bounce": Fader("bounce", 0, 150, unit=" %"),
+            "rim": Fader("rim", 0, 200, unit=" %"),
+        }
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
         column.addWidget(LightBall(workbench))
-        column.addWidget(self._kelvin)
+        column.addWidget(self._begin)
+        details = QWidget()
+        below = QVBoxLayout(details)
+        below.setContentsMargins(0, 0, 0, 0)
+        below.setSpacing(2)
+        for name, fader in self._faders.items():
+            fader.setToolTip(TIPS[name])
+            fader.settled.connect(lambda value, n=name: self._set(n, value))
+            (column if name == "kelvin" else below).addWidget(fader)
+        column.addWidget(details)
+        details.hide()
+        self.more = QPushButton("more")
+        self.more.setObjectName("plain")
+        self.more.setToolTip("Strength and size of the key, sky, bounce and rim")
+        self.more.clicked.connect(lambda: self._unfold(details))
         for signal in (workbench.changed, workbench.opened):
             signal.connect(self._refresh)
         self._refresh()
 
-    def _set(self, kelvin: float) -> None:
+    def _unfold(self, details: QWidget) -> None:
+        details.setVisible(details.isHidden())
+        self.more.setText("more" if details.isHidden() else "less")
+
+    def _set(self, name: str, shown: float) -> None:
         light = self._bench.painting.light
-        if round(kelvin) != round(light.kelvin):
-            self._bench.apply(SetLight(light.up_deg, light.right_deg, float(round(kelvin))))
+        value = round(shown / _shown_as(name), 3 if name != "kelvin" else 0)
+        if value != round(getattr(light, name), 3):
+            self._bench.apply(SetLight.of(replace(light, **{name: value})))  # type: ignore[arg-type]
 
     def _refresh(self, *_: object) -> None:
-        self._kelvin.set_value(self._bench.painting.light.kelvin)
+        light = self._bench.painting.light
+        for name, fader in self._faders.items():
+            fader.set_value(getattr(light, name) * _shown_as(name))
+        found = next((name for name, one in LIGHTS.items() if one == light), "")
+        self._begin.box.setCurrentIndex(list(LIGHTS).index(found) if found else -1)
+
+
+def _shown_as(name: str) -> float:
+    """Strengths are shown in per cent."""
+    return 1.0 if name in ("kelvin", "size_deg") else 100.0
 
 
 def _direction(up_deg: float, right_deg: float) -> tuple[float, float, float]:
@@ -173,19 +222,14 @@ def _direction(up_deg: float, right_deg: float) -> tuple[float, float, float]:
     return math.cos(up) * math.sin(right), math.sin(up), math.cos(up) * math.cos(right)
 
 
-def _ball_image(direction: tuple[float, float, float], colour: tuple[float, float, float]) -> QImage:
+def _ball_image(light: Light, colour: tuple[float, float, float], material: str) -> QImage:
     side = SIDE * 2
     ys, xs = np.mgrid[0:side, 0:side]
     x, y = (xs + 0.5) / side * 2 - 1, 1 - (ys + 0.5) / side * 2
     rr = x * x + y * y
-    z = np.sqrt(np.maximum(1 - rr, 0))
-    key = np.maximum(x * direction[0] + y * direction[1] + z * direction[2], 0)
-    light = 1.15 * key + AMBIENT * (1 + y) / 2 + BOUNCE * (1 - y) / 2
-    linear = np.clip(light[..., None] * decode(np.asarray(colour)), 0, 1)
-    half = np.array((direction[0], direction[1], direction[2] + 1))
-    half /= np.linalg.norm(half) or 1
-    gloss = np.maximum(x * half[0] + y * half[1] + z * half[2], 0) ** 60 * 0.25
-    linear = np.clip(linear + gloss[..., None], 0, 1)
+    outside = np.sqrt(np.maximum(rr, 1))
+    normal = np.dstack((x / outside, y / outside, np.sqrt(np.maximum(1 - rr, 0))))
+    linear = np.clip(shaded(normal, decode(np.asarray(colour)), sources_of(light), SURFACES[material]), 0, 1)
     cover = np.clip((1 - np.sqrt(rr)) * side / 2 + 0.5, 0, 1)
     rgba = np.dstack((encode(linear), cover))
     codes = np.ascontiguousarray(np.rint(rgba * 255).astype(np.uint8))

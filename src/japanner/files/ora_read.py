@@ -67,7 +67,7 @@ def _own(container: Container, name: str) -> Painting:
             ppi=state["ppi"],
             title=state["title"],
             ground=tuple(state["ground"]),
-            light=Light(**state["light"]),
+            light=_light(state["light"]),
             next_uid=state["next_uid"],
         )
         board = tuple(
@@ -83,6 +83,11 @@ def _own(container: Container, name: str) -> Painting:
     if len(set(uids)) != len(uids) or any(uid >= painting.next_uid for uid in uids):
         raise FileFormatError(f"{name} is damaged: two of its layers carry the same number.")
     return replace(painting, parts=parts, frisket=frisket, board=board)
+
+
+def _light(record: dict[str, Any]) -> Light:
+    values: dict[str, Any] = {name: tuple(v) if isinstance(v, list) else v for name, v in record.items()}
+    return Light(**values)
 
 
 def _part(painting: Painting, record: dict[str, Any], container: Container, name: str) -> Part:

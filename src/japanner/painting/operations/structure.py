@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import asdict, dataclass, field, replace
 from typing import Any, ClassVar
 
 from japanner import checks
@@ -220,17 +220,29 @@ class SetLayer:
 
 @dataclass(frozen=True)
 class SetLight:
-    """Turn the key light, or give it another colour temperature."""
+    """Set the light of the painting; fields as in `Light`."""
 
     op: ClassVar[str] = "set light"
     up_deg: float
     right_deg: float
     kelvin: float = Light.kelvin
+    key: float = Light.key
+    size_deg: float = Light.size_deg
+    sky: float = Light.sky
+    sky_kelvin: float = Light.sky_kelvin
+    bounce: float = Light.bounce
+    bounce_colour: tuple[float, float, float] = Light.bounce_colour
+    rim: float = Light.rim
+
+    @staticmethod
+    def of(light: Light) -> SetLight:
+        """Set this very light."""
+        return SetLight(**asdict(light))
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
-        fresh = replace(painting, light=Light(self.up_deg, self.right_deg, self.kelvin))
+        fresh = replace(painting, light=Light(**asdict(self)))
         lit = [layer for _, layer in painting.layers() if layer.relief is not None]
-        return fresh, Change("key light", areas_of(lit))
+        return fresh, Change("light", areas_of(lit))
 
 
 @dataclass(frozen=True)
