@@ -8,7 +8,7 @@ from numba import uintp
 from japanner._numba import FLOATS, I64, LABELS, ONE_F, PLANE, PLANES, TABLE, inlined, kernel, void
 
 F = np.float32
-ZERO, HALF, ONE, TWO, FAR = F(0), F(0.5), F(1), F(2), F(1e6)
+ZERO, HALF, ONE, FAR = F(0), F(0.5), F(1), F(1e6)
 # Columns of a piece's row.
 KIND, JOIN, BLEND, MIRROR, GROUP, PART = 0, 1, 2, 3, 4, 5
 PLACE, TURN, SIZE, EDGE, REACH, CENTRE = 6, 9, 18, 21, 22, 23

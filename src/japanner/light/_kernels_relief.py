@@ -6,6 +6,7 @@ import numpy as np
 from numba import uintp
 
 from japanner._numba import AREA, FLAG, ONE_F, PLANE, PLANES, TABLE, inlined, kernel, void
+from japanner.raster._kernels_table import between
 
 F = np.float32
 ZERO, HALF, ONE, EIGHTH, FULL = F(0), F(0.5), F(1), F(0.125), F(65535)
@@ -27,11 +28,8 @@ def _slopes(heights, y, x):
 def _lit(encode, decode, value, cover, gain, sheen):
     """A premultiplied encoded value in other light: `gain` times its linear light, and `sheen` on top."""
     code = min(value / cover, ONE) * FULL + HALF
-    light = min(decode[uintp(np.int32(code))] * gain + sheen, ONE)
-    scaled = np.sqrt(max(light, ZERO)) * F(encode.size - 1)
-    index = uintp(np.int32(scaled))
-    low, high = encode[index], encode[min(index + uintp(1), uintp(encode.size - 1))]
-    return (low + (high - low) * (scaled - F(np.int32(scaled)))) * cover
+    light = min(max(decode[uintp(np.int32(code))] * gain + sheen, ZERO), ONE)
+    return between(encode, np.sqrt(light)) * cover
 
 
 @kernel(void(PLANES, PLANE, ONE_F, ONE_F, ONE_F, ONE_F, ONE_F, ONE_F, TABLE, TABLE, FLAG, *AREA))

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from japanner import checks
 from japanner.color import srgb
+from japanner.color.tables import decode_table
 from japanner.raster.geometry import TILE, Rect
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster, straight
@@ -119,7 +120,7 @@ def _gaussian(planes: Planes, sigma_px: float) -> Planes:
 def _linear(pixels: NDArray[np.uint16]) -> Planes:
     """Premultiplied linear light from premultiplied encoded pixels."""
     cover = pixels[3].astype(np.float32) / np.float32(65535)
-    planes = _decode_table()[straight(pixels)[:3]] * cover
+    planes = decode_table()[straight(pixels)[:3]] * cover
     return np.concatenate((planes, cover[None]))
 
 
@@ -134,11 +135,6 @@ def _codes(planes: Any) -> NDArray[np.uint16]:
     codes: NDArray[np.uint16] = np.rint(planes * np.float32(65535)).astype(np.uint16)
     np.minimum(codes[:3], codes[3:], out=codes[:3])
     return codes
-
-
-@cache
-def _decode_table() -> Planes:
-    return srgb.decode(np.arange(65536) / 65535).astype(np.float32)
 
 
 @cache

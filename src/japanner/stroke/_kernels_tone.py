@@ -6,6 +6,7 @@ import numpy as np
 from numba import uintp
 
 from japanner._numba import AREA, FLAG, FLOATS, ONE_F, PLANES_IN, STORED, STORED_IN, TABLE, inlined, kernel, void
+from japanner.raster._kernels_table import between
 
 F = np.float32
 ZERO, HALF, ONE, FULL = F(0), F(0.5), F(1), F(65535)
@@ -36,16 +37,6 @@ def wipe_tile(base, coverage, out, top, bottom, left, right):
 
 
 @inlined
-def _between(table, position):
-    """Linear interpolation in a table at `position` 0..1."""
-    scaled = position * F(table.size - 1)
-    # By way of int32: the machine has no quick conversion from float to a 64-bit unsigned number.
-    index = uintp(np.int32(scaled))
-    low, high = table[index], table[min(index + uintp(1), uintp(table.size - 1))]
-    return low + (high - low) * (scaled - F(np.int32(scaled)))
-
-
-@inlined
 def _light(decode, code, unit):
     """Linear light of a premultiplied code; `unit` is full scale over the coverage's code."""
     return decode[uintp(np.int32(min(F(code) * unit + HALF, FULL)))]
@@ -62,7 +53,7 @@ def _pixel(decode, red, green, blue, a):
 @inlined
 def _code(encode, light, a):
     """The premultiplied code of linear light, cut to 0..1, at coverage code `a`."""
-    return np.uint16(_between(encode, np.sqrt(min(max(light, ZERO), ONE))) * F(a) + HALF)
+    return np.uint16(between(encode, np.sqrt(min(max(light, ZERO), ONE))) * F(a) + HALF)
 
 
 @kernel(void(STORED_IN, FLOATS, TABLE, TABLE, TABLE, TABLE, STORED, *AREA))
@@ -81,7 +72,7 @@ def expose_tile(base, coverage, gain, decode, encode, weight, out, top, bottom, 
                     out[c, y, x] = base[c, y, x]
                 continue
             r, g, b, luminance = _pixel(decode, base[0, y, x], base[1, y, x], base[2, y, x], a)
-            k = _between(gain, amount * _between(weight, np.sqrt(luminance)))
+            k = between(gain, amount * between(weight, np.sqrt(luminance)))
             out[0, y, x] = _code(encode, r * k, a)
             out[1, y, x] = _code(encode, g * k, a)
             out[2, y, x] = _code(encode, b * k, a)
@@ -139,7 +130,7 @@ def expose_in_hue(base, coverage, stops, decode, encode, weight, out, top, botto
                     out[c, y, x] = base[c, y, x]
                 continue
             r, g, b, luminance = _pixel(decode, base[0, y, x], base[1, y, x], base[2, y, x], a)
-            k = F(2.0) ** (stops * amount * _between(weight, np.sqrt(luminance)))
+            k = F(2.0) ** (stops * amount * between(weight, np.sqrt(luminance)))
             r, g, b = _limited(r * k, g * k, b * k, luminance * k)
             out[0, y, x] = _code(encode, r, a)
             out[1, y, x] = _code(encode, g, a)
@@ -161,7 +152,7 @@ def step_tile(base, coverage, decode, encode, value, steps, up, out, top, bottom
             if a == 0 or amount == ZERO:
                 continue
             r, g, b, luminance = _pixel(decode, base[0, y, x], base[1, y, x], base[2, y, x], a)
-            here = _between(value, np.sqrt(luminance))
+            here = between(value, np.sqrt(luminance))
             target = here
             if up:
                 for i in range(steps.size - 1, -1, -1):
@@ -204,15 +195,9 @@ def chroma_tile(base, coverage, decode, encode, change, out, top, bottom, left, 
                 f = min(f, (ONE - grey) / high)
             if low > F(1e-6):
                 f = min(f, grey / low)
-            out[0, y, x] = np.uint16(
-                _between(encode, np.sqrt(min(max(grey + f * (r - grey), ZERO), ONE))) * F(a) + HALF
-            )
-            out[1, y, x] = np.uint16(
-                _between(encode, np.sqrt(min(max(grey + f * (g - grey), ZERO), ONE))) * F(a) + HALF
-            )
-            out[2, y, x] = np.uint16(
-                _between(encode, np.sqrt(min(max(grey + f * (b - grey), ZERO), ONE))) * F(a) + HALF
-            )
+            out[0, y, x] = np.uint16(between(encode, np.sqrt(min(max(grey + f * (r - grey), ZERO), ONE))) * F(a) + HALF)
+            out[1, y, x] = np.uint16(between(encode, np.sqrt(min(max(grey + f * (g - grey), ZERO), ONE))) * F(a) + HALF)
+            out[2, y, x] = np.uint16(between(encode, np.sqrt(min(max(grey + f * (b - grey), ZERO), ONE))) * F(a) + HALF)
 
 
 @kernel(void(STORED_IN, FLOATS, ONE_F, ONE_F, ONE_F, STORED, *AREA))
