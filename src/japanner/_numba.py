@@ -9,8 +9,8 @@ from numba import boolean, float32, float64, int32, int64, njit, uint8, uint16, 
 from numba.core.types import Array
 
 __all__ = ["AREA", "BYTES", "FLAG", "FLAGS", "FLAGS_IN", "FLOATS", "I64", "LABELS", "LABELS_IN", "NUMBER", "ONE_F"]
-__all__ += ["PICTURE", "PICTURE_IN", "PLANE", "PLANES", "PLANES_IN", "POINTS", "POINTS_IN", "SERIES"]
-__all__ += ["SERIES_IN", "SPANS", "STORED", "STORED_IN", "TABLE", "inlined", "kernel", "void"]
+__all__ += ["PICTURE", "PICTURE_IN", "PLANE", "PLANES", "PLANES_IN", "PLANE_IN", "POINTS", "POINTS_IN", "SERIES"]
+__all__ += ["SERIES_IN", "SPANS", "STORED", "STORED_IN", "TABLE", "inlined", "kernel", "void", "woven"]
 
 # Argument types of kernels; `_IN` arguments are only read, and may be frozen arrays.
 I64, ONE_F, FLAG = int64, float32, boolean
@@ -18,7 +18,8 @@ AREA = (int64,) * 4  # top, bottom, left, right
 STORED, STORED_IN = uint16[:, :, ::1], Array(uint16, 3, "C", readonly=True)
 PLANES, PLANES_IN = float32[:, :, ::1], Array(float32, 3, "C", readonly=True)
 PLANE, TABLE = float32[:, ::1], Array(float32, 1, "C", readonly=True)
-FLOATS = Array(float32, 2, "C", readonly=True)
+PLANE_IN = Array(float32, 2, "C", readonly=True)
+FLOATS = PLANE_IN
 PICTURE, PICTURE_IN = uint32[:, ::1], Array(uint32, 2, "C", readonly=True)
 FLAGS, FLAGS_IN = uint8[:, ::1], Array(uint8, 2, "C", readonly=True)
 SPANS = uintp[:, ::1]
@@ -42,6 +43,13 @@ def kernel(signature: Any) -> Callable[[Callable[..., Any]], Callable[..., Any]]
         return result
 
     return compiled
+
+
+def woven(function: Callable[..., Any]) -> Callable[..., Any]:
+    """A small function that is copied into every place that calls it: calls with arrays are not free."""
+    options = {"no_cpython_wrapper": True, "no_cfunc_wrapper": True, "forceinline": True}
+    result: Callable[..., Any] = njit(**options, **OPTIONS)(function)
+    return result
 
 
 def inlined(function: Callable[..., Any]) -> Callable[..., Any]:

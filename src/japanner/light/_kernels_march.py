@@ -1,4 +1,4 @@
-"""Marching rays to the surface of joined forms (Hart 1996), one interpreter for any list of pieces."""
+"""Marching rays to the surface of joined forms, and from there to the light."""
 
 from __future__ import annotations
 
@@ -6,151 +6,86 @@ import numpy as np
 from numba import uintp
 
 from japanner._numba import FLOATS, I64, LABELS, ONE_F, PLANE, PLANES, TABLE, inlined, kernel, void
+from japanner.light._kernels_forms import (
+    BLEND,
+    CENTRE,
+    GROUP,
+    JOIN,
+    KIND,
+    MEET,
+    MIRROR,
+    REACH,
+    STROKE,
+    distance,
+)  # fmt: skip
 
 F = np.float32
-ZERO, HALF, ONE, FAR = F(0), F(0.5), F(1), F(1e6)
-# Columns of a piece's row.
-KIND, JOIN, BLEND, MIRROR, GROUP, PART = 0, 1, 2, 3, 4, 5
-PLACE, TURN, SIZE, EDGE, REACH, CENTRE = 6, 9, 18, 21, 22, 23
-BALL, EGG, TUBE, BOX, RING, SLAB = 0, 1, 2, 3, 4, 5
-ADD, CARVE, MEET = 0, 1, 2
+ZERO, HALF, ONE = F(0), F(0.5), F(1)
 STEPS = 160
+BLOCK = 8
 
 
 @inlined
-def _form(rows, i, x, y, z):
-    """Distance of a point to a piece in the piece's own axes; a bound of it for scaled balls."""
-    kind = int(rows[i, KIND])
-    a, b, c = rows[i, SIZE], rows[i, SIZE + 1], rows[i, SIZE + 2]
-    edge = rows[i, EDGE]
-    if kind in (BALL, EGG):
-        if kind == EGG:
-            # Wider below and narrower above by the same share.
-            taper = ONE - edge * min(max(y / b, -ONE), ONE) * HALF
-            a, c = a * taper, c * taper
-        u, v, w = x / a, y / b, z / c
-        near = np.sqrt(u * u + v * v + w * w)
-        u, v, w = u / a, v / b, w / c
-        steep = np.sqrt(u * u + v * v + w * w)
-        least = min(a, min(b, c))
-        found = near * (near - ONE) / steep if steep > F(1e-9) else -least
-        return found * (ONE - HALF * edge) if kind == EGG else found
-    if kind == TUBE:
-        # A cone that touches both end balls: its flank leans by the difference of the radii over the length.
-        lean = (a - b) / c
-        flat = np.sqrt(ONE - lean * lean)
-        out = np.sqrt(x * x + z * z)
-        along = y * flat - out * lean
-        if along < ZERO:
-            return np.sqrt(out * out + y * y) - a
-        if along > flat * c:
-            return np.sqrt(out * out + (y - c) * (y - c)) - b
-        return out * flat + y * lean - a
-    if kind == BOX:
-        u, v, w = abs(x) - a + edge, abs(y) - b + edge, abs(z) - c + edge
-        p, q, r = max(u, ZERO), max(v, ZERO), max(w, ZERO)
-        return np.sqrt(p * p + q * q + r * r) + min(max(u, max(v, w)), ZERO) - edge
-    if kind == RING:
-        out = np.sqrt(x * x + z * z) - a
-        up = y * c
-        return (np.sqrt(out * out + up * up) - b) / max(c, ONE)
-    return y
+def _nearby(rows, ox, oy, oz, dx, dy, dz, radius, widening, order):
+    """Fill `order` with the groups of pieces that matter within `radius` of a ray, which widens as it goes; how many.
 
-
-@inlined
-def _to_piece(rows, i, x, y, z):
-    """Distance to a piece from a point of the maquette."""
-    if rows[i, MIRROR] > HALF:
-        x = abs(x)
-    x, y, z = x - rows[i, PLACE], y - rows[i, PLACE + 1], z - rows[i, PLACE + 2]
-    u = rows[i, TURN] * x + rows[i, TURN + 3] * y + rows[i, TURN + 6] * z
-    v = rows[i, TURN + 1] * x + rows[i, TURN + 4] * y + rows[i, TURN + 7] * z
-    w = rows[i, TURN + 2] * x + rows[i, TURN + 5] * y + rows[i, TURN + 8] * z
-    return _form(rows, i, u, v, w)
-
-
-@inlined
-def _joined(one, other, how, blend):
-    """Two distances as one, flowing into each other over `blend`: smooth minimum by a parabola."""
-    if how == ADD:
-        h = max(blend - abs(one - other), ZERO)
-        return min(one, other) - (h * h / (F(4) * blend) if blend > ZERO else ZERO)
-    if how == CARVE:
-        other = -other
-    h = max(blend - abs(one - other), ZERO)
-    return max(one, other) + (h * h / (F(4) * blend) if blend > ZERO else ZERO)
-
-
-@inlined
-def _distance(rows, x, y, z):
-    """Distance to the maquette, and the row of the piece that is nearest."""
-    total, group = FAR, FAR
-    part, group_part = -1, -1
-    current, how, blend = F(-1), ADD, ZERO
-    for i in range(uintp(rows.shape[0])):
+    A group goes in whole. Pieces that have no end, and what others are cut to, always matter.
+    """
+    count, kept = 0, 0
+    current, needed = F(-1), False
+    for i in range(rows.shape[0]):
         if rows[i, GROUP] != current:
-            if group_part >= 0:
-                if (how == ADD and group < total) or part < 0:
-                    part = group_part
-                total = group if total == FAR and how == ADD else _joined(total, group, how, blend)
-            current, how, blend = rows[i, GROUP], int(rows[i, JOIN]), rows[i, BLEND]
-            group, group_part = FAR, -1
-        first = group_part < 0
-        join = ADD if first else int(rows[i, JOIN])
-        if join == ADD and rows[i, REACH] > ZERO:
-            # What is farther than what there is already, and out of reach of its blend, changes nothing.
-            cx = (abs(x) if rows[i, MIRROR] > HALF else x) - rows[i, CENTRE]
-            cy, cz = y - rows[i, CENTRE + 1], z - rows[i, CENTRE + 2]
-            least = np.sqrt(cx * cx + cy * cy + cz * cz) - rows[i, REACH]
-            nearest = min(group, total if how == ADD else FAR)
-            if least > nearest + max(rows[i, BLEND], blend):
-                if first:
-                    group, group_part = FAR, int(i)
-                continue
-        found = _to_piece(rows, i, x, y, z)
-        if first or group == FAR:
-            group, group_part = found, int(i)
-        else:
-            if join == ADD and found < group:
-                group_part = int(i)
-            group = _joined(group, found, join, rows[i, BLEND])
-    if group_part >= 0:
-        if (how == ADD and group < total) or part < 0:
-            part = group_part
-        total = group if total == FAR and how == ADD else _joined(total, group, how, blend)
-    return total, part
+            count = kept if needed else count
+            kept = count
+            current, needed = rows[i, GROUP], False
+        order[kept] = i
+        kept += 1
+        if rows[i, REACH] <= ZERO or (int(rows[i, JOIN]) == MEET and rows[i, KIND] != STROKE):
+            needed = True
+        for side in range(2 if rows[i, MIRROR] > HALF else 1):
+            cx = (rows[i, CENTRE] if side == 0 else -rows[i, CENTRE]) - ox
+            cy, cz = rows[i, CENTRE + 1] - oy, rows[i, CENTRE + 2] - oz
+            along = max(cx * dx + cy * dy + cz * dz, ZERO)
+            px, py, pz = cx - along * dx, cy - along * dy, cz - along * dz
+            most = rows[i, REACH] + rows[i, BLEND] + radius + widening * along
+            if px * px + py * py + pz * pz <= most * most:
+                needed = True
+    return kept if needed else count
 
 
 @inlined
-def _slope(rows, x, y, z, h):
+def _slope(rows, data, order, count, strokes, x, y, z, h):
     """The normal at a point, from four distances at the corners of a tetrahedron."""
-    a, _ = _distance(rows, x + h, y - h, z - h)
-    b, _ = _distance(rows, x - h, y - h, z + h)
-    c, _ = _distance(rows, x - h, y + h, z - h)
-    d, _ = _distance(rows, x + h, y + h, z + h)
+    a, _ = distance(rows, data, order, count, strokes, x + h, y - h, z - h)
+    b, _ = distance(rows, data, order, count, strokes, x - h, y - h, z + h)
+    c, _ = distance(rows, data, order, count, strokes, x - h, y + h, z - h)
+    d, _ = distance(rows, data, order, count, strokes, x + h, y + h, z + h)
     nx, ny, nz = a - b - c + d, -a - b + c + d, -a + b - c + d
     length = max(np.sqrt(nx * nx + ny * ny + nz * nz), F(1e-12))
     return nx / length, ny / length, nz / length
 
 
 @inlined
-def _openness(rows, x, y, z, nx, ny, nz, scale):
+def _openness(rows, data, order, count, x, y, z, nx, ny, nz, scale):
     """How much of the surroundings is free, 0..1, from five distances along the normal."""
     closed, weight = ZERO, ONE
     for k in range(5):
         step = scale * F(0.04 + 0.04 * k * k)
-        found, _ = _distance(rows, x + nx * step, y + ny * step, z + nz * step)
+        found, _ = distance(rows, data, order, count, ZERO, x + nx * step, y + ny * step, z + nz * step)
         closed += max(step - found, ZERO) / scale * weight
         weight *= F(0.75)
     return min(max(ONE - F(1.5) * closed, ZERO), ONE)
 
 
 @inlined
-def _lit(rows, x, y, z, light, width, far):
+def _lit(rows, data, order, count, strokes, x, y, z, light, width, far):
     """Share of a round light that reaches a point: the narrowest gap passed on the way, by the light's half width."""
     share, travelled = ONE, F(0.01)
     for _ in range(64):
-        gap, _ = _distance(rows, x + light[0] * travelled, y + light[1] * travelled, z + light[2] * travelled)
+        gap, _ = distance(
+            rows, data, order, count, strokes,
+            x + light[0] * travelled, y + light[1] * travelled, z + light[2] * travelled,
+        )  # fmt: skip
         at = gap / max(width * travelled, F(1e-6))
         if at < ONE:
             at = max(at, -ONE)
@@ -162,43 +97,163 @@ def _lit(rows, x, y, z, light, width, far):
     return share
 
 
-@kernel(void(FLOATS, TABLE, FLOATS, TABLE, ONE_F, ONE_F, PLANE, PLANES, LABELS, PLANE, PLANE, I64, I64))
-def march(rows, eye, rays, light, light_width, scale, depth, normal, piece, openness, lit, top, bottom):
-    """Rows top..bottom of what is seen of a maquette.
+@inlined
+def _ray(eye, rays, i, j):
+    """Direction of the ray through a pixel, of unit length."""
+    dx = rays[0, 0] + F(i) * rays[1, 0] + F(j) * rays[2, 0] - eye[0]
+    dy = rays[0, 1] + F(i) * rays[1, 1] + F(j) * rays[2, 1] - eye[1]
+    dz = rays[0, 2] + F(i) * rays[1, 2] + F(j) * rays[2, 2] - eye[2]
+    length = np.sqrt(dx * dx + dy * dy + dz * dz)
+    return dx / length, dy / length, dz / length
 
-    rows (n, 26): see the columns above. eye (3,) and rays (3, 3): where rays start, where the one of the upper left
-    pixel passes, and how that changes a pixel to the right and down. light (3,): direction to it; light_width: tangent
-    of its half angle. scale: of the whole maquette. depth (h, w) along the ray, or -1; normal (3, h, w); piece (h, w),
-    -1 for nothing; openness, lit (h, w) 0..1.
+
+@inlined
+def _start(rows, data, order, count, strokes, eye, dx, dy, dz, widening, beyond):
+    """How far all rays of a cone may go at once; past `beyond` if none of them meets anything."""
+    t = ZERO
+    for _ in range(STEPS):
+        gap, _ = distance(rows, data, order, count, strokes, eye[0] + t * dx, eye[1] + t * dy, eye[2] + t * dz)
+        free = gap - widening * t
+        if free < F(1e-3):
+            break
+        t += free / (ONE + widening)
+        if t > beyond:
+            break
+    return t
+
+
+@inlined
+def _middle(eye, rays, depth, y0, y1, x0, x1):
+    """A ball around what is seen in a block: its middle and radius, or -1 for nothing."""
+    lo = np.full(3, F(1e9), np.float32)
+    hi = np.full(3, F(-1e9), np.float32)
+    for j in range(y0, y1):
+        for i in range(x0, x1):
+            if depth[j, i] >= ZERO:
+                d = _ray(eye, rays, i, j)
+                for k in range(3):
+                    p = eye[k] + depth[j, i] * d[k]
+                    lo[k], hi[k] = min(lo[k], p), max(hi[k], p)
+    if lo[0] > hi[0]:
+        return ZERO, ZERO, ZERO, -ONE
+    a, b, c = hi[0] - lo[0], hi[1] - lo[1], hi[2] - lo[2]
+    return (lo[0] + hi[0]) * HALF, (lo[1] + hi[1]) * HALF, (lo[2] + hi[2]) * HALF, np.sqrt(a * a + b * b + c * c) * HALF
+
+
+@inlined
+def _opened(rows, data, turn, eye, rays, scale, depth, normal, openness, y0, y1, x0, x1, order):
+    mx, my, mz, radius = _middle(eye, rays, depth, y0, y1, x0, x1)
+    if radius < ZERO:
+        return
+    count = _nearby(rows, mx, my, mz, ZERO, ZERO, ZERO, radius + F(1.4) * scale, ZERO, order)
+    for j in range(uintp(y0), uintp(y1)):
+        for i in range(uintp(x0), uintp(x1)):
+            t = depth[j, i]
+            if t >= ZERO:
+                dx, dy, dz = _ray(eye, rays, i, j)
+                a, b, c = normal[0, j, i], normal[1, j, i], normal[2, j, i]
+                openness[j, i] = _openness(
+                    rows, data, order, count, eye[0] + t * dx, eye[1] + t * dy, eye[2] + t * dz,
+                    turn[0, 0] * a + turn[1, 0] * b + turn[2, 0] * c,
+                    turn[0, 1] * a + turn[1, 1] * b + turn[2, 1] * c,
+                    turn[0, 2] * a + turn[1, 2] * b + turn[2, 2] * c, scale,
+                )  # fmt: skip
+
+
+@kernel(void(FLOATS, TABLE, FLOATS, TABLE, FLOATS, ONE_F, ONE_F, PLANE, PLANES, LABELS, PLANE, I64, I64))
+def march(rows, data, turn, eye, rays, scale, strokes, depth, normal, piece, openness, top, bottom):
+    """Rows top..bottom (whole blocks) of what is seen of a maquette.
+
+    rows (n, COLUMNS) and data: see `_kernels_forms`. turn (3, 3): from the maquette's axes to the viewer's. eye (3,)
+    and rays (3, 3): where rays start, where the one of the upper left pixel passes, and how that changes a pixel to
+    the right and down. scale: of the whole maquette. strokes: reach of the widest stroke. depth (h, w) along the ray,
+    or -1; normal (3, h, w) as the viewer has it; piece (h, w), -1 for nothing; openness (h, w) 0..1.
     """
-    # Where rays and shadows have left the maquette behind.
     far = F(8) * scale
     beyond = np.sqrt(eye[0] * eye[0] + eye[1] * eye[1] + eye[2] * eye[2]) + far
-    for j in range(uintp(top), uintp(bottom)):
-        for i in range(uintp(depth.shape[1])):
-            dx = rays[0, 0] + F(i) * rays[1, 0] + F(j) * rays[2, 0] - eye[0]
-            dy = rays[0, 1] + F(i) * rays[1, 1] + F(j) * rays[2, 1] - eye[1]
-            dz = rays[0, 2] + F(i) * rays[1, 2] + F(j) * rays[2, 2] - eye[2]
-            length = np.sqrt(dx * dx + dy * dy + dz * dz)
-            dx, dy, dz = dx / length, dy / length, dz / length
-            t, hit = ZERO, -1
-            for _ in range(STEPS):
-                found, part = _distance(rows, eye[0] + t * dx, eye[1] + t * dy, eye[2] + t * dz)
-                if found < F(2e-4) * scale:
-                    hit = part
-                    break
-                t += found
-                if t > beyond:
-                    break
-            piece[j, i] = hit
-            depth[j, i], openness[j, i], lit[j, i] = t if hit >= 0 else -ONE, ONE, ZERO
-            if hit < 0:
-                normal[0, j, i] = normal[1, j, i] = normal[2, j, i] = ZERO
-                continue
-            x, y, z = eye[0] + t * dx, eye[1] + t * dy, eye[2] + t * dz
-            nx, ny, nz = _slope(rows, x, y, z, F(1e-3) * scale)
-            normal[0, j, i], normal[1, j, i], normal[2, j, i] = nx, ny, nz
-            openness[j, i] = _openness(rows, x, y, z, nx, ny, nz, scale * HALF)
-            if nx * light[0] + ny * light[1] + nz * light[2] > ZERO:
-                off = F(4e-3) * scale
-                lit[j, i] = _lit(rows, x + nx * off, y + ny * off, z + nz * off, light, light_width, far)
+    width = depth.shape[1]
+    order = np.empty(rows.shape[0], np.int32)
+    for y0 in range(top, bottom, BLOCK):
+        y1 = min(y0 + BLOCK, bottom)
+        for x0 in range(0, width, BLOCK):
+            x1 = min(x0 + BLOCK, width)
+            cx, cy, cz = _ray(eye, rays, F(x0 + x1 - 1) * HALF, F(y0 + y1 - 1) * HALF)
+            ex, ey, ez = _ray(eye, rays, F(x0) - HALF, F(y0) - HALF)
+            widening = F(1.05) * np.sqrt((cx - ex) * (cx - ex) + (cy - ey) * (cy - ey) + (cz - ez) * (cz - ez))
+            count = _nearby(rows, eye[0], eye[1], eye[2], cx, cy, cz, F(1e-3) * scale, widening, order)
+            start = beyond + ONE
+            if count:
+                start = _start(rows, data, order, count, strokes, eye, cx, cy, cz, widening, beyond)
+            for j in range(uintp(y0), uintp(y1)):
+                for i in range(uintp(x0), uintp(x1)):
+                    dx, dy, dz = _ray(eye, rays, i, j)
+                    t, hit = start, -1
+                    if start <= beyond:
+                        for _ in range(STEPS):
+                            found, part = distance(
+                                rows, data, order, count, strokes, eye[0] + t * dx, eye[1] + t * dy, eye[2] + t * dz
+                            )
+                            if found < F(2e-4) * scale:
+                                hit = part
+                                break
+                            t += found
+                            if t > beyond:
+                                break
+                    piece[j, i] = hit
+                    depth[j, i], openness[j, i] = t if hit >= 0 else -ONE, ONE
+                    normal[0, j, i] = normal[1, j, i] = normal[2, j, i] = ZERO
+                    if hit >= 0:
+                        nx, ny, nz = _slope(
+                            rows, data, order, count, strokes,
+                            eye[0] + t * dx, eye[1] + t * dy, eye[2] + t * dz, F(1e-3) * scale,
+                        )  # fmt: skip
+                        for k in range(3):
+                            normal[k, j, i] = turn[k, 0] * nx + turn[k, 1] * ny + turn[k, 2] * nz
+            _opened(rows, data, turn, eye, rays, scale * HALF, depth, normal, openness, y0, y1, x0, x1, order)
+
+
+@kernel(void(FLOATS, TABLE, FLOATS, TABLE, FLOATS, TABLE, ONE_F, ONE_F, ONE_F, PLANE, PLANES, PLANE, I64, I64, I64))
+def light(rows, data, turn, eye, rays, towards, half_width, scale, strokes, depth, normal, lit, skip, top, bottom):
+    """Rows top..bottom of how much of the key light gets to what `march` saw; every `skip` px, lit (h/skip, w/skip).
+
+    towards (3,): to the light, in the maquette's axes; half_width: tangent of half its angular size.
+    """
+    far, off = F(8) * scale, F(4e-3) * scale
+    order = np.empty(rows.shape[0], np.int32)
+    height, width = depth.shape
+    for y0 in range(top, bottom, BLOCK):
+        y1 = min(y0 + BLOCK, bottom)
+        for x0 in range(0, lit.shape[1], BLOCK):
+            x1 = min(x0 + BLOCK, lit.shape[1])
+            ends = min(y1 * skip, height), min(x1 * skip, width)
+            mx, my, mz, radius = _middle(eye, rays, depth, y0 * skip, ends[0], x0 * skip, ends[1])
+            count = 0
+            if radius >= ZERO:
+                count = _nearby(rows, mx, my, mz, towards[0], towards[1], towards[2], radius + off, half_width, order)
+            for v in range(y0, y1):
+                for u in range(x0, x1):
+                    j, i = min(v * skip + skip // 2, height - 1), min(u * skip + skip // 2, width - 1)
+                    lit[v, u] = ZERO
+                    t = depth[j, i]
+                    if t < ZERO:
+                        continue
+                    a, b, c = normal[0, j, i], normal[1, j, i], normal[2, j, i]
+                    nx = turn[0, 0] * a + turn[1, 0] * b + turn[2, 0] * c
+                    ny = turn[0, 1] * a + turn[1, 1] * b + turn[2, 1] * c
+                    nz = turn[0, 2] * a + turn[1, 2] * b + turn[2, 2] * c
+                    if nx * towards[0] + ny * towards[1] + nz * towards[2] > ZERO:
+                        dx, dy, dz = _ray(eye, rays, i, j)
+                        lit[v, u] = _lit(
+                            rows, data, order, count, strokes, eye[0] + t * dx + nx * off, eye[1] + t * dy + ny * off,
+                            eye[2] + t * dz + nz * off, towards, half_width, far,
+                        )  # fmt: skip
+
+
+@kernel(void(FLOATS, TABLE, ONE_F, FLOATS, PLANE))
+def distances(rows, data, strokes, points, found):
+    """Distance (n, 1) and slope (n, 3) of points (n, 3) of the maquette, as found (n, 4)."""
+    order = np.arange(rows.shape[0]).astype(np.int32)
+    for k in range(points.shape[0]):
+        x, y, z = points[k, 0], points[k, 1], points[k, 2]
+        found[k, 0], _ = distance(rows, data, order, rows.shape[0], strokes, x, y, z)
+        found[k, 1], found[k, 2], found[k, 3] = _slope(rows, data, order, rows.shape[0], strokes, x, y, z, F(1e-3))

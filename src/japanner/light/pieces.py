@@ -16,7 +16,7 @@ from scipy.spatial.transform import Rotation
 from japanner import checks
 from japanner.errors import InputError
 
-__all__ = ["FARTHEST", "JOINS", "KINDS", "Piece", "turned"]
+__all__ = ["FARTHEST", "JOINS", "KINDS", "LANDMARKS", "STROKES", "Piece", "turned"]
 
 KINDS: Final[dict[str, tuple[str, ...]]] = {
     "ball": ("half width", "half height", "half depth"),
@@ -25,15 +25,33 @@ KINDS: Final[dict[str, tuple[str, ...]]] = {
     "box": ("half width", "half height", "half depth"),
     "ring": ("radius", "thickness", "flatness"),
     "slab": (),
+    "cord": ("radius at its foot", "radius at its head"),
+    "puff": ("width", "height", "depth"),
+    "head": ("width", "height", "depth"),
+    "sheet": ("half width", "half height", "thickness"),
+    "stroke": ("width", "height"),
 }
 """Every kind of piece, and what its three sizes mean.
 
 ball: an ellipsoid. egg: one that is fuller below, by `edge`. tube: along y from its place, tapered, with round ends.
-box: with rounded edges of `edge`. ring: a torus about y. slab: all that lies below y = 0, such as a table.
+box: with rounded edges of `edge`. ring: a torus about y. slab: all that lies below y = 0, such as a table. cord: a
+tube along the curve through its points. puff: a silhouette blown up, as a ball for a disc, or as a plate with round
+edges of `edge`; its points are those of its outlines: x, y and the number of the outline. head: a form with a radius
+in every direction, through its points, which `names` call by what they are on a head. sheet: cloth that hangs from its
+points (across and up, each -1..1), with `edge` as its slack, 0..0.9. stroke: what a stroke along its points does to
+the surface of all forms.
 """
 JOINS: Final = ("add", "carve", "meet")
 """How a piece joins what the ones before it have made: both, that without it, only where both are."""
+STROKES: Final = ("raise", "lower", "crease", "smooth")
+"""What a stroke does: its join."""
 FARTHEST: Final = 1000.0
+MOST_POINTS: Final = 4000
+LANDMARKS: Final = 8
+"""A head needs at least so many points."""
+_FEWEST: Final = {"cord": 2, "puff": 3, "head": LANDMARKS, "sheet": 1, "stroke": 1}
+
+Point = tuple[float, float, float]
 
 
 @dataclass(frozen=True)
@@ -43,30 +61,34 @@ class Piece:
     place: of its middle (of its foot, for a tube). turn: yaw, pitch and roll in degrees (`turned`). size: three
     lengths, by `KINDS`. edge: see `KINDS`. blend: over what distance it flows into what it joins. mirror: there is one
     on either side of x = 0. group: pieces that follow each other with one name become a form of their own, which then
-    joins by the first one's join and blend. part: uid of the painting's part that it is of, 0 for none.
+    joins by the first one's join and blend. part: uid of the painting's part that it is of, 0 for none. points, names:
+    see `KINDS`.
     """
 
     name: str
     kind: str = "ball"
-    place: tuple[float, float, float] = (0.0, 0.0, 0.0)
-    turn: tuple[float, float, float] = (0.0, 0.0, 0.0)
-    size: tuple[float, float, float] = (1.0, 1.0, 1.0)
+    place: Point = (0.0, 0.0, 0.0)
+    turn: Point = (0.0, 0.0, 0.0)
+    size: Point = (1.0, 1.0, 1.0)
     edge: float = 0.0
     join: str = "add"
     blend: float = 0.0
     mirror: bool = False
     group: str = ""
     part: int = 0
+    points: tuple[Point, ...] = ()
+    names: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 60)
         checks.one_of("kind", self.kind, KINDS)
-        checks.one_of("join", self.join, JOINS)
+        checks.one_of("join", self.join, STROKES if self.kind == "stroke" else JOINS)
         for name, low in (("place", -FARTHEST), ("turn", -360.0), ("size", 1e-4)):
             values = checks.in_range(name, getattr(self, name), low, FARTHEST)
             if values.shape != (3,):
                 raise InputError(f"{name}: expected three numbers, got {getattr(self, name)!r:.60}")
-        checks.number("edge", self.edge, 0, 0.9 if self.kind == "egg" else min(self.size))
+        most = {"egg": 0.9, "sheet": 0.9, "puff": FARTHEST}.get(self.kind, min(self.size))
+        checks.number("edge", self.edge, 0, most)
         checks.number("blend", self.blend, 0, FARTHEST)
         checks.integer("part", self.part, 0, 2**31)
         if not isinstance(self.mirror, bool):
@@ -75,6 +97,19 @@ class Piece:
             raise InputError("size: a tube needs to be longer than its radii differ; a ball would hide the rest of it")
         if self.kind == "ring" and self.size[1] >= self.size[0]:
             raise InputError("size: a ring needs to be thinner than its radius")
+        self._check_points()
+
+    def _check_points(self) -> None:
+        fewest = _FEWEST.get(self.kind, 0)
+        checks.integer("number of points", len(self.points), fewest, MOST_POINTS if fewest else 0)
+        if self.points:
+            found = checks.in_range("points", self.points, -FARTHEST, FARTHEST)
+            if found.shape != (len(self.points), 3):
+                raise InputError("points: expected three numbers for each")
+        if self.kind == "head" and len(self.names) != len(self.points):
+            raise InputError("names: a head needs one for each of its points")
+        for one in self.names:
+            checks.text("names", one, 40)
 
     def to_record(self) -> dict[str, Any]:
         """The piece as JSON-ready data, without what is as by default."""
@@ -87,13 +122,14 @@ class Piece:
         known = {one.name for one in fields(Piece)}
         if not isinstance(record, Mapping) or (unknown := sorted(set(record) - known)):
             raise InputError(f"piece: expected its settings, got {unknown if record else record!r:.60}")
-        values: dict[str, Any] = {
-            name: tuple(value) if isinstance(value, list) else value for name, value in record.items()
-        }
         try:
-            return Piece(**values)
+            return Piece(**{name: _tuples(value) for name, value in record.items()})
         except TypeError as error:
             raise InputError(f"piece: {error}") from None
+
+
+def _tuples(value: Any) -> Any:
+    return tuple(_tuples(one) for one in value) if isinstance(value, list) else value
 
 
 def turned(turn: tuple[float, float, float]) -> NDArray[np.float64]:

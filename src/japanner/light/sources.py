@@ -6,18 +6,15 @@ from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
-from japanner.light import shading
+from japanner.light import _kernels_shade as kernels
+from japanner.raster.parallel import each
 
-__all__ = ["SURFACES", "Sources", "SurfaceKind", "shaded"]
+__all__ = ["SURFACES", "Sources", "SurfaceKind", "shaded", "shaded_planes"]
 
 Planes = NDArray[np.floating]
 Colour = tuple[float, float, float]
-
-FRONT: Final = np.array((0.0, 0.0, 1.0))
-METAL_MIRRORS: Final = 2.2
-"""How much brighter a metal shows its surroundings than their mean, for want of windows in them (our choice)."""
 
 
 @dataclass(frozen=True)
@@ -35,6 +32,11 @@ class Sources:
     key_width: float = 0.0
     rim: float = 0.0
 
+    def table(self) -> NDArray[np.float32]:
+        """As the kernel takes it."""
+        rest = (self.key_width, self.rim)
+        return np.array((*self.key, *self.key_colour, *self.sky_colour, *self.bounce_colour, *rest), np.float32)
+
 
 @dataclass(frozen=True)
 class SurfaceKind:
@@ -48,6 +50,13 @@ class SurfaceKind:
     gloss: float = 0.4
     index: float = 1.4
     clear: float = 0.0
+
+    def row(self, albedo: ArrayLike) -> tuple[float, ...]:
+        """With a linear albedo, as the kernel takes it."""
+        s2 = self.rough * self.rough
+        oren_nayar = 1 - 0.5 * s2 / (s2 + 0.33), 0.45 * s2 / (s2 + 0.09)
+        red, green, blue = (float(v) for v in np.asarray(albedo, float))
+        return red, green, blue, *oren_nayar, *self.wrap, self.gloss, self.index, self.clear
 
 
 SURFACES: Final[dict[str, SurfaceKind]] = {
@@ -68,48 +77,36 @@ def shaded(
     normal: Planes, albedo: Planes, sources: Sources, kind: SurfaceKind,
     *, lit: Planes | float = 1.0, openness: Planes | float = 1.0,
 ) -> Planes:  # fmt: skip
-    """Linear light (..., 3) from a surface with unit normals (..., 3) and linear albedo (..., 3).
+    """Linear light (..., 3) from a surface with unit normals (..., 3) and one linear albedo (3,).
 
     lit: share of the key that gets there; openness: share of the surroundings that is free, both of the shape of one
     channel.
     """
-    key, free = np.asarray(sources.key), np.asarray(openness, float)
-    reach = np.asarray(lit, float)
-    plain = shading.oren_nayar(normal, key, FRONT, kind.rough)
-    diffuse = plain[..., None] * np.ones(3)
-    if any(kind.wrap):
-        past = shading.wrapped(normal, key, np.array(kind.wrap)) - shading.lambert(normal, key)[..., None]
-        diffuse = np.maximum(diffuse + past, 0)
-    sky = (shading.sky_share(normal) * free)[..., None] * np.array(sources.sky_colour)
-    ground = (shading.ground_share(normal) * np.sqrt(free))[..., None] * np.array(sources.bounce_colour)
-    key_colour = np.array(sources.key_colour)
-    body = diffuse * reach[..., None] * key_colour + sky + ground
-    # A wide light is mirrored as wide (our choice: half of its width adds to the roughness, as deviations do).
-    alpha = min(float(np.hypot(kind.gloss, sources.key_width / 2)), 1.0)
-    facing = np.maximum((np.asarray(normal) * FRONT).sum(axis=-1), 0)
-    if kind.index:
-        straight = shading.normal_reflectance(kind.index)
-        mirrored = shading.ggx_specular(normal, key, FRONT, alpha, straight)[..., None]
-        # Facets of a rough surface hide each other where it turns away.
-        edge = shading.fresnel(facing, kind.index)[..., None] * (1 - kind.gloss) ** 2 if kind.index > 1 else np.zeros(1)
-        out = albedo * body * (1 - kind.clear) * (1 - edge)
-        out = out + edge * _around(normal, sources, kind.gloss) * free[..., None]
-    else:
-        mirrored = shading.ggx_specular(normal, key, FRONT, alpha, 1.0)[..., None] * albedo
-        out = albedo * _around(normal, sources, kind.gloss) * free[..., None] * METAL_MIRRORS
-    out = out + mirrored * reach[..., None] * key_colour
-    rim = sources.rim * (1 - facing) ** 4 * np.sqrt(free)
-    result: Planes = out + rim[..., None]
+    shape = np.shape(normal)[:-1]
+    planes = np.ascontiguousarray(np.moveaxis(np.reshape(normal, (1, -1, 3)), -1, 0), np.float32)
+    size = planes.shape[1:]
+    rest = (np.ascontiguousarray(np.broadcast_to(np.ravel(one), size[1:])[None], np.float32) for one in (lit, openness))
+    linear = shaded_planes(planes, np.zeros(size, np.int32), (kind.row(albedo),), sources, *rest)
+    result: Planes = np.moveaxis(linear, 0, -1).reshape(*shape, 3)
     return result
 
 
-def _around(normal: Planes, sources: Sources, gloss: float) -> Planes:
-    """What a mirror shows of the sky above, brightest at the horizon, and the ground below; the rougher, the softer."""
-    n = np.asarray(normal, float)
-    up = 2 * n[..., 2] * n[..., 1]  # of the direction that the viewer's ray is thrown to
-    t = np.clip(up / (0.08 + 3 * gloss) + 0.5, 0, 1)
-    above = (t * t * (3 - 2 * t))[..., None]
-    sky = np.array(sources.sky_colour) * (1.6 - 0.8 * np.clip(up, 0, 1))[..., None]
-    ground = np.array(sources.bounce_colour) * (1.0 + 0.4 * np.clip(up, -1, 0))[..., None]
-    result: Planes = above * sky + (1 - above) * ground
-    return result
+def shaded_planes(
+    normal: Planes, kind: NDArray[np.int32], surfaces: tuple[tuple[float, ...], ...], sources: Sources,
+    lit: Planes, openness: Planes,
+) -> NDArray[np.float32]:  # fmt: skip
+    """Linear light (3, h, w) from many surfaces at once.
+
+    normal: (3, h, w) float32. kind: (h, w), index of the surface that is seen, -1 for nothing; surfaces: their rows
+    (`SurfaceKind.row`). lit, openness: (h, w) float32.
+    """
+    out = np.empty(normal.shape, np.float32)
+    rows, lights = np.array(surfaces, np.float32).reshape(-1, kernels.SURFACE_COLUMNS), sources.table()
+    height = out.shape[1]
+    step = max(height // 16, 1)
+
+    def band(top: int) -> None:
+        kernels.shade(rows, lights, kind, normal, lit, openness, out, top, min(top + step, height))
+
+    each(range(0, height, step), band, worth_it=2)
+    return out

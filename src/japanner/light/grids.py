@@ -1,0 +1,219 @@
+"""Grids that stand for forms without a formula: blown-up silhouettes, heads through landmarks, hanging cloth."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Final
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage, sparse
+from scipy.interpolate import CubicSpline, LinearNDInterpolator, RBFInterpolator
+from scipy.sparse.linalg import spsolve
+
+from japanner.errors import InputError
+from japanner.light.pieces import Piece
+
+__all__ = ["Grid", "along", "grid_of"]
+
+Floats = NDArray[np.floating]
+
+PUFF_CELLS: Final = 150
+MARGIN: Final = 10
+HEAD_SHAPE: Final = (129, 97)
+HEAD_SMOOTHING: Final = 2e-4
+CLOTH_SHAPE: Final = (56, 56)
+CLOTH_STEPS: Final = 260
+
+
+@dataclass(frozen=True, eq=False)
+class Grid:
+    """B-spline coefficients (rows, columns), top row first; left, low: where the upper left cell is, in units; cell:
+    its width.
+    """
+
+    coefficients: NDArray[np.float32]
+    left: float = 0.0
+    low: float = 0.0
+    cell: float = 1.0
+
+
+def along(piece: Piece, step: float) -> Floats:
+    """The curve through a piece's points, about every `step` units: x, y, z and the share of its length (n, 4)."""
+    points = np.asarray(piece.points, float)
+    keep = np.r_[True, np.linalg.norm(np.diff(points, axis=0), axis=1) > 1e-9]
+    points = points[keep]
+    if len(points) == 1:
+        points = np.repeat(points, 2, axis=0) + np.array(((0, 0, 0), (1e-4, 0, 0)))
+    chords = np.linalg.norm(np.diff(points, axis=0), axis=1)
+    knots = np.r_[0, np.cumsum(np.sqrt(chords))]
+    count = int(np.clip(chords.sum() / step, len(points), 400))
+    at = np.linspace(0, knots[-1], count + 1)
+    curve = CubicSpline(knots, points)(at) if len(points) > 2 else np.array(
+        [np.interp(at, knots, column) for column in points.T]
+    ).T  # fmt: skip
+    length = np.r_[0, np.cumsum(np.linalg.norm(np.diff(curve, axis=0), axis=1))]
+    return np.column_stack((curve, length / max(length[-1], 1e-12)))
+
+
+@lru_cache(maxsize=64)
+def grid_of(piece: Piece) -> Grid:
+    """The grid of a puff, head or sheet; only what shapes the grid of the piece matters."""
+    return {"puff": _puff, "head": _head, "sheet": _sheet}[piece.kind](piece)
+
+
+def _coefficients(values: Floats) -> NDArray[np.float32]:
+    """Spline coefficients whose curve goes through the values; the outermost ones are repeated beyond the edge."""
+    padded = ndimage.spline_filter(np.pad(np.asarray(values, float), 8, mode="edge"), mode="nearest")
+    return np.ascontiguousarray(padded[8:-8, 8:-8], np.float32)
+
+
+def _puff(piece: Piece) -> Grid:
+    """Square of the half thickness: 0 on the outline, below 0 outside.
+
+    Inside it solves Poisson's equation with -4 on the right, so that a disc becomes a ball; with an `edge`, it rises
+    with the distance from the outline as a circle of that radius does, and is even from there.
+    """
+    points = np.asarray(piece.points, float)
+    low, high = points[:, :2].min(axis=0), points[:, :2].max(axis=0)
+    extent = float((high - low).max())
+    if extent < 1e-6:
+        raise InputError("points: the outline of a puff has no extent")
+    cell = extent / PUFF_CELLS
+    columns, rows = (int(np.ceil(v / cell)) + 2 * MARGIN for v in high - low)
+    rings = [np.column_stack(((ring[:, 0] - low[0]) / cell, (high[1] - ring[:, 1]) / cell)) + MARGIN
+             for ring in (points[points[:, 2] == number] for number in np.unique(points[:, 2]))]  # fmt: skip
+    fine = np.zeros((rows * 4, columns * 4), np.uint8)
+    cv2.fillPoly(fine, [np.rint(ring * 4 + 1.5).astype(np.int32) for ring in rings], 1)
+    if not fine.any():
+        raise InputError("points: the outline of a puff encloses nothing")
+    inner = ndimage.distance_transform_edt(fine)
+    outer, nearest = ndimage.distance_transform_edt(1 - fine, return_indices=True)
+    depth = (np.where(fine > 0, inner - 0.5, 0.5 - outer) / 4 * cell).reshape(rows, 4, columns, 4).mean(axis=(1, 3))
+    if piece.edge > 0:
+        d = np.minimum(depth, piece.edge)
+        square = np.where(depth > 0, d * (2 * piece.edge - d), depth * 2 * piece.edge - depth**2)
+    else:
+        square = _poisson(depth > 0) * cell**2
+        slope = np.hypot(*np.gradient(ndimage.gaussian_filter(square, 1), cell))
+        at = tuple(index[1::4, 1::4] // 4 for index in nearest)
+        # Two cells further in, where the slope is what it will be on the outline.
+        pull = np.where(depth > 0, 0, np.maximum(ndimage.maximum_filter(slope, 5)[at], 0.2 * extent))
+        square = np.where(depth > 0, square, depth * pull - depth**2)
+    square = ndimage.gaussian_filter(square, 0.8)
+    return Grid(_coefficients(square), low[0] - (MARGIN - 0.5) * cell, high[1] + (MARGIN - 0.5) * cell, cell)
+
+
+def _poisson(inside: NDArray[np.bool_]) -> Floats:
+    """The solution of -laplace(u) = 4 with 0 outside, on a grid of cells of width 1."""
+    number = np.full(inside.shape, -1)
+    number[inside] = np.arange(inside.sum())
+    here = number[inside]
+    rows, columns = [], []
+    for shift, axis in ((1, 0), (-1, 0), (1, 1), (-1, 1)):
+        there = np.roll(number, shift, axis)[inside]
+        rows.append(here[there >= 0])
+        columns.append(there[there >= 0])
+    r, c = np.concatenate(rows), np.concatenate(columns)
+    n = len(here)
+    matrix = sparse.csc_matrix((np.full(len(r), -1.0), (r, c)), (n, n)) + sparse.identity(n, format="csc") * 4
+    result = np.zeros(inside.shape)
+    result[inside] = spsolve(matrix, np.full(n, 4.0))
+    return result
+
+
+def _head(piece: Piece) -> Grid:
+    """Radius over azimuth from the front (0..180 degrees, either side) and height, through the landmarks: a thin plate
+    on the unit ball.
+    """
+    points = np.asarray(piece.points, float)
+    radius = np.linalg.norm(points, axis=1)
+    if radius.min() < 1e-3:
+        raise InputError("points: a landmark of a head lies in its very middle")
+    towards = points / radius[:, None]
+    aside = np.abs(towards[:, 0]) > 1e-6
+    towards = np.concatenate((towards, towards[aside] * (-1, 1, 1)))
+    radius = np.concatenate((radius, radius[aside]))
+    _, once = np.unique(np.round(towards, 6), axis=0, return_index=True)
+    plate = RBFInterpolator(
+        towards[once], radius[once], kernel="thin_plate_spline", smoothing=HEAD_SMOOTHING
+    )  # fmt: skip
+    rows, columns = HEAD_SHAPE
+    polar, azimuth = np.meshgrid(np.linspace(0, np.pi, rows), np.linspace(0, np.pi, columns), indexing="ij")
+    grid = np.stack((np.sin(polar) * np.sin(azimuth), np.cos(polar), np.sin(polar) * np.cos(azimuth)), axis=-1).reshape(
+        -1, 3
+    )
+    found = np.maximum(plate(grid), 0.05 * radius.max()).reshape(rows, columns)
+    # Beyond front and back the grid goes on as its mirror image does.
+    wide = np.pad(found, ((0, 0), (8, 8)), mode="reflect")
+    spline = ndimage.spline_filter(np.pad(wide, ((8, 8), (0, 0)), mode="edge"), mode="nearest")[8:-8, 8:-8]
+    return Grid(np.ascontiguousarray(spline, np.float32))
+
+
+def _sheet(piece: Piece) -> Grid:
+    """Height above its plane of cloth that hangs from its points, over across and up -1..1."""
+    a, b, _ = piece.size
+    rows, columns = CLOTH_SHAPE
+    slack = 1 + piece.edge
+    v, u = np.meshgrid(np.linspace(1, -1, rows), np.linspace(-1, 1, columns), indexing="ij")
+    noise = ndimage.gaussian_filter(np.random.default_rng(5).standard_normal(u.shape), 3)
+    place = np.stack((u * a, v * b, noise / np.abs(noise).max() * 0.08 * min(a, b)), axis=-1)
+    hooks = [(_nearest(u, v, x, y), np.array((x * a, y * b, 0.0))) for x, y, _ in piece.points]
+    rest = 2 * a * slack / (columns - 1), 2 * b * slack / (rows - 1)
+    former = place.copy()
+    for step in range(CLOTH_STEPS):
+        moved = place + (place - former) * 0.93
+        moved[..., 1] -= 2.4e-3 * b
+        # Cloth is let out little by little, so that it buckles into long folds and not into creases.
+        grown = min((step + 1) / (0.6 * CLOTH_STEPS), 1.0)
+        length = tuple(r / slack + (r - r / slack) * grown for r in rest)
+        former, place = place, moved
+        for _ in range(5):
+            _hold(place, length)
+            for at, where in hooks:
+                place[at] = where
+    return Grid(_coefficients(_height(place, a, b, u, v)))
+
+
+def _nearest(u: Floats, v: Floats, x: float, y: float) -> tuple[int, int]:
+    row, column = np.unravel_index(int(np.argmin((u - x) ** 2 + (v - y) ** 2)), u.shape)
+    return int(row), int(column)
+
+
+def _hold(place: Floats, length: tuple[float, float]) -> None:
+    """Bring threads nearer to their length; neighbours by ones, and by twos and fours against sharp bends."""
+    for axis in (1, 0):
+        rest = length[1 - axis]
+        for reach, stiff in ((1, 1.0), (2, 0.35), (4, 0.25)):
+            for first in range(2):
+                one, other = _pairs(place, axis, reach, first)
+                way = other - one
+                far = np.linalg.norm(way, axis=-1, keepdims=True)
+                over = far - rest * reach
+                # Bending is only kept from folding up; pulling apart is kept by the threads themselves.
+                over = over if reach == 1 else np.minimum(over + 0.22 * rest * reach, 0)
+                move = way / np.maximum(far, 1e-9) * over * 0.5 * stiff
+                one += move
+                other -= move
+
+
+def _pairs(place: Floats, axis: int, reach: int, first: int) -> tuple[Floats, Floats]:
+    """Every other run of `reach` neighbours along an axis, as views."""
+    lines = np.moveaxis(place, axis, 0)
+    count = (len(lines) - first * reach) // (2 * reach)
+    span = lines[first * reach : first * reach + count * 2 * reach]
+    shape = span.reshape(count, 2, reach, *span.shape[1:])
+    return shape[:, 0], shape[:, 1]
+
+
+def _height(place: Floats, a: float, b: float, u: Floats, v: Floats) -> Floats:
+    """What of the cloth is nearest to the viewer, over an even grid."""
+    found = LinearNDInterpolator(place[..., :2].reshape(-1, 2), place[..., 2].ravel())(u * a, v * b)
+    missing = ~np.isfinite(found)
+    if missing.all():
+        raise InputError("points: the sheet hangs out of its own frame")
+    index = ndimage.distance_transform_edt(missing, return_distances=False, return_indices=True)
+    smooth: Floats = ndimage.gaussian_filter(found[tuple(index)], 0.8)
+    return smooth

@@ -1,0 +1,115 @@
+"""Pieces as the kernels take them: a row of numbers each, and one array for their points and grids."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner.light import _kernels_forms as forms
+from japanner.light.grids import Grid, along, grid_of
+from japanner.light.pieces import JOINS, KINDS, STROKES, Piece, turned
+
+__all__ = ["Rows", "rows_of"]
+
+STROKE_REACH: Final = 3.0
+"""Widths of a stroke to where nothing is left of it."""
+
+
+@dataclass(frozen=True, eq=False)
+class Rows:
+    """rows (n, COLUMNS); data (m,); scale: about half of how large the whole is; strokes: reach of the widest one."""
+
+    rows: NDArray[np.float32]
+    data: NDArray[np.float32]
+    scale: float
+    strokes: float
+
+
+def rows_of(pieces: tuple[Piece, ...]) -> Rows:
+    """The pieces for the kernels."""
+    rows = np.zeros((len(pieces), forms.COLUMNS), np.float32)
+    kinds, group, data, used = list(KINDS), 0, [np.zeros(1, np.float32)], 1
+    for number, (row, piece) in enumerate(zip(rows, pieces, strict=True)):
+        if number and (not piece.group or piece.group != pieces[number - 1].group):
+            group += 1
+        joins = STROKES if piece.kind == "stroke" else JOINS
+        row[:6] = kinds.index(piece.kind), joins.index(piece.join), piece.blend, piece.mirror, group, piece.part
+        row[6:9], row[9:18] = piece.place, turned(piece.turn).ravel()
+        row[18:21], row[21] = piece.size, piece.edge
+        row[forms.START] = used
+        centre, row[forms.REACH] = _bound(piece)
+        row[forms.CENTRE : forms.CENTRE + 3] = centre
+        if piece.points:
+            own = _data(piece, row)
+            data.append(own)
+            used += len(own)
+    widest = max((STROKE_REACH * one.size[0] for one in pieces if one.kind == "stroke"), default=0.0)
+    return Rows(rows, np.concatenate(data), _scale(pieces), widest)
+
+
+def _data(piece: Piece, row: NDArray[np.float32]) -> NDArray[np.float32]:
+    """A piece's curve or grid, noted in its row."""
+    if piece.kind in ("cord", "stroke"):
+        curve = _curve(piece)
+        row[forms.COUNT] = len(curve)
+        return curve.ravel()
+    grid = _grid(piece)
+    row[forms.COUNT], row[forms.ACROSS] = grid.coefficients.size, grid.coefficients.shape[1]
+    row[forms.LEFT], row[forms.LOW], row[forms.CELL] = grid.left, grid.low, grid.cell
+    return grid.coefficients.ravel()
+
+
+def _curve(piece: Piece) -> NDArray[np.float32]:
+    thick = max(piece.size[:2]) if piece.kind == "cord" else piece.size[0]
+    return np.ascontiguousarray(along(piece, max(thick * 0.5, 1e-3)), np.float32)
+
+
+def _grid(piece: Piece) -> Grid:
+    """The grid, which is the same wherever the piece is and whatever it is called."""
+    size = piece.size if piece.kind == "sheet" else (1.0, 1.0, 1.0)
+    return grid_of(Piece("grid", piece.kind, size=size, edge=piece.edge, points=piece.points, names=piece.names))
+
+
+def _bound(piece: Piece) -> tuple[NDArray[np.float64], float]:
+    """A ball around a piece: its middle and radius; 0 for what has no end."""
+    middle, reach = _own_bound(piece)
+    if piece.kind == "stroke":
+        return middle, reach  # its points are the maquette's
+    return np.array(piece.place, float) + turned(piece.turn) @ middle, reach
+
+
+def _own_bound(piece: Piece) -> tuple[NDArray[np.float64], float]:
+    """The ball in the piece's own axes."""
+    (a, b, c), middle, reach = piece.size, np.zeros(3), max(piece.size)
+    if piece.kind == "slab":
+        reach = 0.0
+    elif piece.kind == "tube":
+        middle, reach = np.array((0.0, c / 2, 0.0)), c / 2 + max(a, b)
+    elif piece.kind == "ring":
+        reach = a + b
+    elif piece.kind in ("cord", "stroke"):
+        curve = _curve(piece)[:, :3].astype(float)
+        middle = (curve.min(axis=0) + curve.max(axis=0)) / 2
+        reach = float(np.linalg.norm(curve - middle, axis=1).max())
+        reach += STROKE_REACH * a if piece.kind == "stroke" else max(a, b)
+    elif piece.kind in ("puff", "head"):
+        flat = piece.kind == "puff"
+        points = np.asarray(piece.points, float) * (1, 1, 0 if flat else 1) * piece.size
+        deepest = float(np.sqrt(_grid(piece).coefficients.max())) * c if flat else 0.0
+        reach = float(np.hypot(np.linalg.norm(points, axis=1).max(), deepest)) * 1.1
+    elif piece.kind == "sheet":
+        reach = float(np.linalg.norm((a, b, float(np.abs(_grid(piece).coefficients).max()) + c)))
+    elif piece.kind == "box":
+        reach = float(np.linalg.norm(piece.size))
+    elif piece.kind == "egg":
+        reach *= 1.5
+    return middle, reach
+
+
+def _scale(pieces: tuple[Piece, ...]) -> float:
+    bounds = [_bound(piece) for piece in pieces if piece.kind != "stroke"]
+    reach = [float(np.linalg.norm(centre)) + radius for centre, radius in bounds if radius]
+    return max(reach, default=1.0)
