@@ -37,11 +37,12 @@ def same_painting(one: Painting, other: Painting) -> bool:
             (part.uid, la.uid, la.name, la.role, la.place, la.mode, la.strength, la.shown, la.hold_edges)
             + ((la.mask.ground,) if la.mask else ())
             + ((la.relief.amount, la.relief.gloss) if la.relief else ())
+            + (la.made,)
             for part, la in painting.layers()
         ]
         whole = (painting.rect, painting.ppi, painting.title, painting.ground, painting.light, painting.next_uid)
         curve = painting.frisket.curve if painting.frisket else None
-        return [whole, painting.board, curve, parts, layers]
+        return [whole, painting.board, curve, painting.maquette, parts, layers]
 
     if settings(one) != settings(other):
         return False

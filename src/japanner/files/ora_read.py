@@ -16,9 +16,10 @@ from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.container import Container
 from japanner.files.ora_write import FORMAT
+from japanner.light.maquette import Maquette
 from japanner.painting.head_guide import HeadGuide
 from japanner.painting.kept_grid import grid_from_record
-from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Light, Mask, Painting, Part, Pinned, Relief
+from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Light, Made, Mask, Painting, Part, Pinned, Relief
 from japanner.painting.record_lines import RecordReader
 from japanner.raster import accumulate
 from japanner.raster.geometry import Key, Rect
@@ -33,6 +34,8 @@ LARGEST_JOURNAL: Final = 1 << 30
 MOST_LAYERS: Final = 1000
 DEEPEST: Final = 12
 WHITE: Final = (1.0, 1.0, 1.0)
+# Fields of a layer that are read on their own.
+BESIDE: Final = ("picture", "spill", "mask", "relief", "made")
 
 
 class Content(NamedTuple):
@@ -75,6 +78,7 @@ def _own(container: Container, name: str) -> Painting:
         )
         frisket = _frisket(painting, state["frisket"], container, name) if "frisket" in state else None
         parts = tuple(_part(painting, record, container, name) for record in state["parts"])
+        maquette = Maquette.from_record(state["maquette"]) if "maquette" in state else Maquette()
     except (KeyError, TypeError, ValueError, AttributeError, RecursionError) as error:
         if isinstance(error, InputError):
             raise
@@ -82,7 +86,14 @@ def _own(container: Container, name: str) -> Painting:
     uids = [part.uid for part in parts] + [layer.uid for part in parts for layer in part.layers]
     if len(set(uids)) != len(uids) or any(uid >= painting.next_uid for uid in uids):
         raise FileFormatError(f"{name} is damaged: two of its layers carry the same number.")
-    return replace(painting, parts=parts, frisket=frisket, board=board)
+    return replace(painting, parts=parts, frisket=frisket, board=board, maquette=maquette)
+
+
+def _tuples(value: Any) -> Any:
+    """Lists as JSON has them, as the tuples that they were."""
+    if isinstance(value, dict):
+        return {name: _tuples(one) for name, one in value.items()}
+    return tuple(_tuples(one) for one in value) if isinstance(value, list) else value
 
 
 def _light(record: dict[str, Any]) -> Light:
@@ -92,7 +103,7 @@ def _light(record: dict[str, Any]) -> Light:
 
 def _part(painting: Painting, record: dict[str, Any], container: Container, name: str) -> Part:
     def layer(fields: dict[str, Any]) -> Layer:
-        rest = {key: value for key, value in fields.items() if key not in ("picture", "spill", "mask", "relief")}
+        rest = {key: value for key, value in fields.items() if key not in BESIDE}
         mask = None
         if "mask" in fields:
             mask = Mask(_pixels(painting, container, fields["mask"], name), fields["mask"]["ground"])
@@ -100,7 +111,9 @@ def _part(painting: Painting, record: dict[str, Any], container: Container, name
         if "relief" in fields:
             heights = _pixels(painting, container, fields["relief"], name)
             relief = Relief(heights, fields["relief"]["amount"], fields["relief"]["gloss"])
-        return Layer(pixels=_own_pixels(painting, container, fields, name), mask=mask, relief=relief, **rest)
+        made = Made(**_tuples(fields["made"])) if "made" in fields else None
+        pixels = _own_pixels(painting, container, fields, name)
+        return Layer(pixels=pixels, mask=mask, relief=relief, made=made, **rest)
 
     values = {**record, "scale": tuple(record["scale"])}
     if "mixed" in values:

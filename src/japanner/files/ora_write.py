@@ -250,6 +250,7 @@ def _state(painting: Painting, places: dict[int, dict[str, Any]]) -> dict[str, A
         "ground": list(painting.ground),
         "light": asdict(painting.light),
         "next_uid": painting.next_uid,
+        **({"maquette": painting.maquette.to_record()} if painting.maquette.pieces else {}),
         "parts": parts,
     }
 
@@ -264,6 +265,7 @@ def _layer_state(layer: Layer, place: dict[str, Any]) -> dict[str, Any]:
         "strength": layer.strength,
         "shown": layer.shown,
         "hold_edges": layer.hold_edges,
+        **({"made": asdict(layer.made)} if layer.made else {}),
         **place,
     }
 

@@ -95,7 +95,7 @@ def shade(surfaces, lights, kind, normal, lit, openness, out, top, bottom):
             t = min(max(up / (F(0.08) + F(3) * gloss) + HALF, ZERO), ONE)
             above = t * t * (F(3) - TWO * t)
             bright, dim = F(1.6) - F(0.8) * min(max(up, ZERO), ONE), ONE + F(0.4) * min(max(up, -ONE), ZERO)
-            edge = _fresnel(facing, index) * (ONE - gloss) * (ONE - gloss) if index > ONE else ZERO
+            edge = _fresnel(facing, index) * (ONE - gloss) ** 3 if index > ONE else ZERO
             grows = (ONE - by) ** 5
             straight = ((index - ONE) / (index + ONE)) ** 2
             for k in range(3):

@@ -9,11 +9,11 @@ from typing import Final
 import cv2
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage, sparse
+from scipy import ndimage
 from scipy.interpolate import CubicSpline, LinearNDInterpolator, RBFInterpolator
-from scipy.sparse.linalg import spsolve
 
 from japanner.errors import InputError
+from japanner.light.inflate import poisson
 from japanner.light.pieces import Piece
 
 __all__ = ["Grid", "along", "grid_of"]
@@ -96,7 +96,7 @@ def _puff(piece: Piece) -> Grid:
         d = np.minimum(depth, piece.edge)
         square = np.where(depth > 0, d * (2 * piece.edge - d), depth * 2 * piece.edge - depth**2)
     else:
-        square = _poisson(depth > 0) * cell**2
+        square = poisson(depth > 0) * cell**2
         slope = np.hypot(*np.gradient(ndimage.gaussian_filter(square, 1), cell))
         at = tuple(index[1::4, 1::4] // 4 for index in nearest)
         # Two cells further in, where the slope is what it will be on the outline.
@@ -104,24 +104,6 @@ def _puff(piece: Piece) -> Grid:
         square = np.where(depth > 0, square, depth * pull - depth**2)
     square = ndimage.gaussian_filter(square, 0.8)
     return Grid(_coefficients(square), low[0] - (MARGIN - 0.5) * cell, high[1] + (MARGIN - 0.5) * cell, cell)
-
-
-def _poisson(inside: NDArray[np.bool_]) -> Floats:
-    """The solution of -laplace(u) = 4 with 0 outside, on a grid of cells of width 1."""
-    number = np.full(inside.shape, -1)
-    number[inside] = np.arange(inside.sum())
-    here = number[inside]
-    rows, columns = [], []
-    for shift, axis in ((1, 0), (-1, 0), (1, 1), (-1, 1)):
-        there = np.roll(number, shift, axis)[inside]
-        rows.append(here[there >= 0])
-        columns.append(there[there >= 0])
-    r, c = np.concatenate(rows), np.concatenate(columns)
-    n = len(here)
-    matrix = sparse.csc_matrix((np.full(len(r), -1.0), (r, c)), (n, n)) + sparse.identity(n, format="csc") * 4
-    result = np.zeros(inside.shape)
-    result[inside] = spsolve(matrix, np.full(n, 4.0))
-    return result
 
 
 def _head(piece: Piece) -> Grid:
@@ -168,7 +150,8 @@ def _sheet(piece: Piece) -> Grid:
         moved[..., 1] -= 2.4e-3 * b
         # Cloth is let out little by little, so that it buckles into long folds and not into creases.
         grown = min((step + 1) / (0.6 * CLOTH_STEPS), 1.0)
-        length = tuple(r / slack + (r - r / slack) * grown for r in rest)
+        share = 1 / slack + (1 - 1 / slack) * grown
+        length = rest[0] * share, rest[1] * share
         former, place = place, moved
         for _ in range(5):
             _hold(place, length)

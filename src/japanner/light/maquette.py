@@ -44,6 +44,15 @@ class Maquette:
         fresh = replace(self.pieces[index], **changes)
         return replace(self, pieces=(*self.pieces[:index], fresh, *self.pieces[index + 1 :]))
 
+    def moved(self, x: float, y: float) -> Maquette:
+        """The maquette elsewhere on the canvas, by so many px."""
+        return replace(self, middle=(self.middle[0] + x, self.middle[1] + y))
+
+    def scaled(self, factor: float) -> Maquette:
+        """The maquette on a canvas `factor` times as large."""
+        x, y = self.middle
+        return replace(self, middle=(x * factor, y * factor), unit_px=self.unit_px * factor)
+
     def to_record(self) -> dict[str, Any]:
         """The maquette as JSON-ready data."""
         rest = {name: value for name, value in asdict(self).items() if name != "pieces"}

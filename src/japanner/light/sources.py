@@ -55,8 +55,8 @@ class SurfaceKind:
         """With a linear albedo, as the kernel takes it."""
         s2 = self.rough * self.rough
         oren_nayar = 1 - 0.5 * s2 / (s2 + 0.33), 0.45 * s2 / (s2 + 0.09)
-        red, green, blue = (float(v) for v in np.asarray(albedo, float))
-        return red, green, blue, *oren_nayar, *self.wrap, self.gloss, self.index, self.clear
+        colour = (float(v) for v in np.asarray(albedo, float))
+        return (*colour, *oren_nayar, *self.wrap, self.gloss, self.index, self.clear)
 
 
 SURFACES: Final[dict[str, SurfaceKind]] = {
@@ -100,9 +100,9 @@ def shaded_planes(
     normal: (3, h, w) float32. kind: (h, w), index of the surface that is seen, -1 for nothing; surfaces: their rows
     (`SurfaceKind.row`). lit, openness: (h, w) float32.
     """
-    out = np.empty(normal.shape, np.float32)
+    out = np.empty_like(normal, np.float32)
     rows, lights = np.array(surfaces, np.float32).reshape(-1, kernels.SURFACE_COLUMNS), sources.table()
-    height = out.shape[1]
+    height = kind.shape[0]
     step = max(height // 16, 1)
 
     def band(top: int) -> None:

@@ -10,6 +10,7 @@ from typing import Any, Final
 from japanner import checks
 from japanner.color.temperature import COOLEST_K, WARMEST_K
 from japanner.errors import InputError
+from japanner.light.maquette import Maquette
 from japanner.painting.head_guide import HeadGuide
 from japanner.painting.kept_grid import KeptGrid
 from japanner.raster.field import Warp
@@ -30,6 +31,7 @@ __all__ = [
     "Frisket",
     "Layer",
     "Light",
+    "Made",
     "Mask",
     "Painting",
     "Part",
@@ -152,6 +154,30 @@ class Pinned:
         checks.text("name", self.name, 80)
 
 
+@dataclass(frozen=True)
+class Made:
+    """What made a layer: a maker with its settings, so that it can be run again.
+
+    run: the same for all layers of one run; number: which of them. on: painted on since, so that it stays as it is
+    when it is run again.
+    """
+
+    maker: str
+    run: int
+    seed: int
+    settings: dict[str, Any]
+    number: int = 0
+    on: bool = False
+
+    def __post_init__(self) -> None:
+        checks.text("maker", self.maker, 40)
+        checks.integer("run", self.run, 1, 2**40)
+        checks.integer("seed", self.seed, 0, 2**31)
+        checks.integer("number", self.number, 0, 100)
+        if not isinstance(self.settings, dict):
+            raise InputError(f"settings: expected a record, got {self.settings!r:.60}")
+
+
 @dataclass(frozen=True, eq=False)
 class Layer:
     """One sheet of paint. `uid` names it for good, whatever it is called and wherever it moves.
@@ -172,6 +198,7 @@ class Layer:
     relief: Relief | None = None
     warp: Warp | None = None
     """What nudging has done to the pixels since they were last painted on."""
+    made: Made | None = None
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 80)
@@ -269,6 +296,7 @@ class Painting:
     next_uid: int = 1
     frisket: Frisket | None = None
     board: tuple[Pinned, ...] = ()
+    maquette: Maquette = field(default_factory=Maquette)
 
     def __post_init__(self) -> None:
         checks.integer("width", self.width, 1, LONGEST_SIDE)
@@ -329,7 +357,8 @@ class Painting:
     def with_layer(self, uid: int, **changes: Any) -> Painting:
         part, _ = self.find(uid)
         if "pixels" in changes:
-            changes = {"warp": None, **changes}
+            made = self.layer(uid).made
+            changes = {"warp": None, "made": None if made is None else replace(made, on=True), **changes}
         fresh = tuple(replace(one, **changes) if one.uid == uid else one for one in part.layers)
         return self.with_part(part.uid, layers=fresh)
 

@@ -33,7 +33,8 @@ def reduced(painting: Painting, step: int) -> Painting:
 
     parts = tuple(replace(p, layers=tuple(layer(one, p.shown) for one in p.layers)) for p in painting.parts)
     frisket = painting.frisket and Frisket(_shrunk(painting.frisket.sheet, step))
-    return replace(painting, width=width, height=height, parts=parts, frisket=frisket)
+    maquette = painting.maquette.scaled(1 / step)
+    return replace(painting, width=width, height=height, parts=parts, frisket=frisket, maquette=maquette)
 
 
 def _shrunk(raster: AnyRaster, step: int) -> AnyRaster:

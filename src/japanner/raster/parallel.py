@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Final, TypeVar
 
-__all__ = ["WORKERS", "each", "watched"]
+__all__ = ["WORKERS", "each", "watched", "watching"]
 
 Item = TypeVar("Item")
 Watcher = Callable[[float], None]
@@ -27,6 +27,12 @@ def watched(watcher: Watcher) -> Iterator[None]:
         yield
     finally:
         _watcher.reset(token)
+
+
+def watching() -> Watcher:
+    """Who is told what share is done, by work that does not go by `each`."""
+    watcher = _watcher.get()
+    return watcher if watcher is not None else lambda done: None
 
 
 def each(items: Iterable[Item], work: Callable[[Item], None], worth_it: int = 4) -> None:

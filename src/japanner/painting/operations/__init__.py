@@ -18,6 +18,8 @@ from japanner.painting.operations.canvas import FrameCanvas, ScaleCanvas
 from japanner.painting.operations.fills import ClearPaint, Fill, FloodFill, Gradient
 from japanner.painting.operations.filters import Filter
 from japanner.painting.operations.friskets import ChangeFrisket, DropFrisket, SetFrisket
+from japanner.painting.operations.making import Make
+from japanner.painting.operations.maquettes import SetMaquette
 from japanner.painting.operations.masks import AddMask, ApplyMask, ChangeMask, DropMask
 from japanner.painting.operations.merging import FlattenPart, FlattenRelief, MergeDown
 from japanner.painting.operations.moving import Transform
@@ -68,6 +70,7 @@ __all__ = [
     "FloodFill",
     "FrameCanvas",
     "Gradient",
+    "Make",
     "MergeDown",
     "MoveLayer",
     "MovePart",
@@ -78,6 +81,7 @@ __all__ = [
     "SetGuide",
     "SetLayer",
     "SetLight",
+    "SetMaquette",
     "SetPainting",
     "SetPart",
     "SetRelief",
@@ -119,6 +123,8 @@ _ALL: Final[tuple[Any, ...]] = (
     DropRelief,
     FlattenRelief,
     SetLight,
+    SetMaquette,
+    Make,
     SetPainting,
     Filter,
     Transform,

@@ -42,7 +42,8 @@ class FrameCanvas:
             empty = type(raster)(self.width, self.height)
             return empty if kept.empty else empty.written(kept.x0 - x, kept.y0 - y, raster.read(kept))
 
-        return _remade(painting, self.width, self.height, painting.ppi, reframed), _change("frame canvas", frame)
+        fresh = _remade(painting, self.width, self.height, painting.ppi, reframed, (-x, -y))
+        return fresh, _change("frame canvas", frame)
 
 
 @dataclass(frozen=True)
@@ -59,7 +60,13 @@ class ScaleCanvas:
         ppi = painting.ppi if self.ppi is None else self.ppi
         factor = math.sqrt(self.width / painting.width * self.height / painting.height)
         fresh = _remade(
-            painting, self.width, self.height, ppi, lambda raster: resized(raster, self.width, self.height), factor
+            painting,
+            self.width,
+            self.height,
+            ppi,
+            lambda raster: resized(raster, self.width, self.height),
+            (0, 0),
+            factor,
         )
         return fresh, _change("scale canvas", fresh.rect)
 
@@ -77,8 +84,16 @@ def _check_size(width: int, height: int) -> None:
         )
 
 
-def _remade(painting: Painting, width: int, height: int, ppi: float, remake: Remake, factor: float = 1.0) -> Painting:
-    """The painting on another canvas, `factor` times as large, with every raster made anew."""
+def _remade(
+    painting: Painting,
+    width: int,
+    height: int,
+    ppi: float,
+    remake: Remake,
+    shift: tuple[int, int] = (0, 0),
+    factor: float = 1.0,
+) -> Painting:
+    """The painting on another canvas, `factor` times as large and then shifted, with every raster made anew."""
 
     def layer(one: Layer) -> Layer:
         return one.remade(remake).relief_scaled(factor)
@@ -88,4 +103,5 @@ def _remade(painting: Painting, width: int, height: int, ppi: float, remake: Rem
     if painting.frisket is not None:
         sheet = remake(painting.frisket.sheet)
         frisket = Frisket(sheet) if sheet.tiles else None  # type: ignore[arg-type]
-    return replace(painting, width=width, height=height, ppi=ppi, parts=parts, frisket=frisket)
+    maquette = painting.maquette.scaled(factor).moved(*shift)
+    return replace(painting, width=width, height=height, ppi=ppi, parts=parts, frisket=frisket, maquette=maquette)

@@ -1,0 +1,244 @@
+"""What makers are: functions from a part, its form and the light to layers, with settings that can be changed later."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, Final
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner import checks
+from japanner.color import lab, srgb
+from japanner.errors import InputError
+from japanner.light.sources import SURFACES, Sources, shaded_planes
+from japanner.painting.forms import Form, form_of
+from japanner.painting.lighting import sources_of
+from japanner.painting.mixing_grid import local_colour, mixing_grid
+from japanner.painting.model import Painting, Part
+from japanner.raster.geometry import Rect
+from japanner.stroke.engine import checked_colour
+
+__all__ = [
+    "Maker",
+    "Scene",
+    "Setting",
+    "Sheet",
+    "choice",
+    "colour",
+    "filled",
+    "fractal",
+    "number",
+    "smoothstep",
+    "switch",
+]
+
+Plane = NDArray[np.float32]
+Colour = tuple[float, float, float]
+Told = Callable[[float], None]
+
+
+@dataclass(frozen=True)
+class Setting:
+    """One setting of a maker. px: it is a length on the canvas, and grows with it."""
+
+    name: str
+    label: str
+    kind: str
+    start: Any
+    low: float = 0.0
+    high: float = 1.0
+    unit: str = ""
+    digits: int = 0
+    choices: tuple[str, ...] = ()
+    px: bool = False
+    tip: str = ""
+
+    def checked(self, value: Any) -> Any:
+        """The value, if it is one."""
+        if self.kind == "number":
+            return checks.number(self.name, value, self.low, self.high)
+        if self.kind == "choice":
+            return checks.one_of(self.name, value, self.choices)
+        if self.kind == "colour":
+            return checked_colour(value)
+        if self.kind == "strip":
+            return _strip(self.name, value)
+        if not isinstance(value, bool):
+            raise InputError(f"{self.name}: expected true or false, got {value!r}")
+        return value
+
+
+def _strip(name: str, value: Any) -> tuple[tuple[float, float], ...]:
+    found = checks.in_range(name, value, 0, 100)
+    if found.ndim != 2 or found.shape[1] != 2 or len(found) < 2 or (np.diff(found[:, 0]) < 0).any():
+        raise InputError(f"{name}: expected two or more pairs of a rising place and a value, 0 to 100")
+    return tuple((float(at), float(v)) for at, v in found)
+
+
+def number(name: str, label: str, start: float, low: float, high: float, tip: str, **rest: Any) -> Setting:
+    """A number with a range and a unit."""
+    return Setting(name, label, "number", start, low, high, tip=tip, **rest)
+
+
+def choice(name: str, label: str, choices: tuple[str, ...], tip: str) -> Setting:
+    """One of several words, the first to begin with."""
+    return Setting(name, label, "choice", choices[0], choices=choices, tip=tip)
+
+
+def colour(name: str, label: str, start: Colour, tip: str) -> Setting:
+    """An encoded colour."""
+    return Setting(name, label, "colour", start, tip=tip)
+
+
+def switch(name: str, label: str, start: bool, tip: str) -> Setting:
+    """On or off."""
+    return Setting(name, label, "switch", start, tip=tip)
+
+
+@dataclass(frozen=True, eq=False)
+class Sheet:
+    """A layer as a maker gives it: straight encoded colour (3, h, w) and coverage (h, w), both 0..1, over an area."""
+
+    name: str
+    role: str
+    area: Rect
+    colour: Plane
+    cover: Plane
+    place: str = "body"
+    mode: str = "Normal"
+    strength: float = 1.0
+
+    def codes(self) -> NDArray[np.uint16]:
+        """Premultiplied codes (4, h, w)."""
+        cover = np.rint(np.clip(np.nan_to_num(self.cover), 0, 1) * 65535)
+        paint = np.rint(np.clip(np.nan_to_num(self.colour), 0, 1) * cover)
+        return np.concatenate((paint, cover[None])).astype(np.uint16)
+
+
+@dataclass(eq=False)
+class Scene:
+    """What a maker works from: the painting, the part, the settings, chance by the seed, and the part's form."""
+
+    painting: Painting
+    part: Part
+    values: Mapping[str, Any]
+    seed: int
+    told: Told = lambda done: None
+
+    def __getitem__(self, name: str) -> Any:
+        return self.values[name]
+
+    @cached_property
+    def random(self) -> np.random.Generator:
+        return np.random.Generator(np.random.PCG64(self.seed))
+
+    @cached_property
+    def form(self) -> Form:
+        return form_of(self.painting, self.part, float(self.values.get("depth", 1.0)))
+
+    @cached_property
+    def sources(self) -> Sources:
+        return sources_of(self.painting.light)
+
+    @cached_property
+    def light(self) -> NDArray[np.float32]:
+        return np.asarray(self.painting.light.direction, np.float32)
+
+    @property
+    def local(self) -> Colour:
+        """The part's own colour, encoded."""
+        return local_colour(self.painting, self.part) or (0.5, 0.48, 0.46)
+
+    @cached_property
+    def grid(self) -> dict[str, tuple[Colour, ...]]:
+        """The part's mixing grid: by undertone, the colours of the five steps."""
+        return dict(mixing_grid(self.painting, self.part, self.local))
+
+    def shaded(self, normal: Plane, albedo: NDArray[Any], lit: Plane, openness: Plane, material: str = "") -> Plane:
+        """Linear light (3, h, w) from a surface of this material."""
+        row = SURFACES[material or self.part.material].row(albedo)
+        kind = np.zeros(normal.shape[1:], np.int32)
+        planes = (np.ascontiguousarray(one, np.float32) for one in (lit, openness))
+        return shaded_planes(np.ascontiguousarray(normal, np.float32), kind, (row,), self.sources, *planes)
+
+    def value_curve(self) -> Callable[[Plane], Plane]:
+        """From L* as the light gives it to L* as the part's value scale has it.
+
+        What faces the key comes to the light step, what it does not reach to the shadow step; beyond these the way to
+        highlight and accent is eased.
+        """
+        light, albedo = self.light, srgb.decode(np.asarray(self.local))
+        lit, unlit = (
+            self.shaded(n[:, None, None], albedo, np.full((1, 1), on, np.float32), np.full((1, 1), 0.8, np.float32),
+                        "drawing")
+            for n, on in ((light, 1.0), (np.array((0, -0.2, 0.98), np.float32), 0.0))
+        )  # fmt: skip
+        high, low = (float(lab.lightness(srgb.luminance(one[:, 0, 0]))) for one in (lit, unlit))
+        scale = self.part.scale
+        slope = (scale[3] - scale[1]) / max(high - low, 4.0)
+
+        def curve(value: Plane) -> Plane:
+            found = scale[1] + (value - low) * slope
+            top, bottom = max(scale[4] - scale[3], 1e-3), max(scale[1] - scale[0], 1e-3)
+            over_, under = np.maximum(found - scale[3], 0), np.maximum(scale[1] - found, 0)
+            middle = np.clip(found, scale[1], scale[3])
+            eased = top * (1 - np.exp(-over_ / top)) - bottom * (1 - np.exp(-under / bottom))
+            result: Plane = np.clip(middle + eased, 0, 100).astype(np.float32)
+            return result
+
+        return curve
+
+
+@dataclass(frozen=True)
+class Maker:
+    """A maker by its name: for which materials it is offered first, what it does, its settings, and the function."""
+
+    name: str
+    materials: tuple[str, ...]
+    words: str
+    settings: tuple[Setting, ...]
+    make: Callable[[Scene], list[Sheet]]
+
+    def checked(self, given: Mapping[str, Any]) -> dict[str, Any]:
+        """All settings, with those that are not given as they are to begin with; InputError for what is not one."""
+        known = {one.name: one for one in self.settings}
+        if unknown := sorted(set(given) - set(known)):
+            raise InputError(f"{self.name}: unknown settings {unknown}")
+        return {name: one.checked(given.get(name, one.start)) for name, one in known.items()}
+
+
+DEPTH: Final = number(
+    "depth", "roundness", 1.0, 0.05, 3.0, "How far a silhouette without a maquette is blown up", digits=2
+)
+
+
+def smoothstep(low: float, high: float, value: Any) -> Any:
+    """0 below `low`, 1 above `high`, eased between; either may be the greater one."""
+    t = np.clip((value - low) / (high - low), 0, 1)
+    return t * t * (3 - 2 * t)
+
+
+def fractal(
+    random: np.random.Generator, shape: tuple[int, int], cell: float, octaves: int = 4, falloff: float = 0.55,
+    stretch: tuple[float, float] = (1.0, 1.0),
+) -> Plane:  # fmt: skip
+    """Noise of about mean 0 and deviation 1, whose largest features are `cell` px; `stretch`: along x and y."""
+    total, weight = np.zeros(shape, np.float32), 1.0
+    for octave in range(octaves):
+        size = [max(cell * s / 2**octave, 1.0) for s in stretch]
+        counts = [int(np.ceil(side / one)) + 4 for side, one in zip(shape[::-1], size, strict=True)]
+        coarse = random.standard_normal((counts[1], counts[0])).astype(np.float32)
+        matrix = np.array(((size[0], 0, -1.5 * size[0]), (0, size[1], -1.5 * size[1])))
+        fine = cv2.warpAffine(coarse, matrix, shape[::-1], flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REFLECT)
+        total += np.float32(weight) * fine
+        weight *= falloff
+    return total / max(float(total.std()), 1e-6)
+
+
+def filled(shape: tuple[int, int], colour: Colour) -> Plane:
+    """A plane of one colour (3, h, w)."""
+    return np.broadcast_to(np.asarray(colour, np.float32)[:, None, None], (3, *shape))

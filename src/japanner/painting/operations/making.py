@@ -1,0 +1,86 @@
+"""Running a maker: its layers come into a part's build, and can be made anew until they are painted on."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+from typing import Any, ClassVar
+
+from japanner import checks
+from japanner.errors import InputError
+from japanner.painting.makers import MAKERS, Scene, Sheet
+from japanner.painting.model import Layer, Made, Painting, Part
+from japanner.painting.operations.base import Change, areas_of, tiles_between
+from japanner.raster.geometry import Rect
+from japanner.raster.parallel import watching
+from japanner.raster.tiles import Raster
+
+__all__ = ["Make"]
+
+
+@dataclass(frozen=True)
+class Make:
+    """Let a maker (`japanner.painting.makers`) make layers of a part.
+
+    again: a run whose layers it makes anew; what has been painted on since stays as it is, and so do names, modes and
+    strengths.
+    """
+
+    op: ClassVar[str] = "make"
+    part: int
+    maker: str
+    settings: dict[str, Any] = field(default_factory=dict)
+    seed: int = 1
+    again: int = 0
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        maker = MAKERS[checks.one_of("maker", self.maker, MAKERS)]
+        checks.integer("seed", self.seed, 0, 2**31)
+        part = painting.part(self.part)
+        former = {one.made.number: one for one in part.layers if one.made and one.made.run == self.again}
+        if self.again and not former:
+            raise InputError("There is nothing of that run any more; make it anew")
+        below = _without(painting, part, former)
+        values = maker.checked(self.settings)
+        sheets = maker.make(Scene(below, below.part(part.uid), values, self.seed, watching()))
+        made = Made(self.maker, self.again or painting.next_uid, self.seed, values)
+        return self._placed(painting, part, former, sheets, made)
+
+    def _placed(
+        self, painting: Painting, part: Part, former: dict[int, Layer], sheets: list[Sheet], made: Made
+    ) -> tuple[Painting, Change]:
+        uid, layers, fresh = painting.next_uid, list(part.layers), list[Layer]()
+        areas: list[Rect] = []
+        for number, sheet in enumerate(sheets):
+            pixels = Raster(painting.width, painting.height).written(sheet.area.x0, sheet.area.y0, sheet.codes())
+            mark, old = replace(made, number=number), former.get(number)
+            if old is None:
+                layer = Layer(uid, sheet.name, sheet.role, pixels, sheet.place, sheet.mode, sheet.strength, made=mark)
+                uid += 1
+                fresh.append(layer)
+                areas += areas_of([layer])
+            elif old.made is not None and not old.made.on:
+                layers[layers.index(old)] = replace(old, pixels=pixels, warp=None, made=mark)
+                areas += tiles_between(old.pixels, pixels)
+        gone = [old for number, old in former.items() if number >= len(sheets) and old.made and not old.made.on]
+        areas += areas_of(gone)
+        layers = [one for one in layers if one not in gone]
+        kept = [i for i, one in enumerate(layers) if one.made and one.made.run == made.run]
+        at = kept[-1] + 1 if kept else len(layers)
+        layers[at:at] = fresh
+        result = replace(painting.with_part(part.uid, layers=tuple(layers)), next_uid=uid)
+        return result, Change(f"make {self.maker}", tuple(dict.fromkeys(areas)), structure=True)
+
+    def scaled(self, factor: float) -> Make:
+        """The same on a painting `factor` times as large."""
+        maker = MAKERS[checks.one_of("maker", self.maker, MAKERS)]
+        values = maker.checked(self.settings)
+        for one in maker.settings:
+            if one.px:
+                values[one.name] = min(max(values[one.name] * factor, one.low), one.high)
+        return replace(self, settings=values)
+
+
+def _without(painting: Painting, part: Part, former: dict[int, Layer]) -> Painting:
+    """The painting as it was before a run: a maker must not see what it made itself."""
+    gone = list(former.values())
+    return painting.with_part(part.uid, layers=tuple(one for one in part.layers if one not in gone))
