@@ -10,7 +10,20 @@ from numba.core.types import Array
 
 __all__ = ["AREA", "BYTES", "FLAG", "FLAGS", "FLAGS_IN", "FLOATS", "I64", "LABELS", "LABELS_IN", "NUMBER", "ONE_F"]
 __all__ += ["PICTURE", "PICTURE_IN", "PLANE", "PLANES", "PLANES_IN", "PLANE_IN", "POINTS", "POINTS_IN", "SERIES"]
-__all__ += ["SERIES_IN", "SPANS", "STACK", "STORED", "STORED_IN", "TABLE", "inlined", "kernel", "void", "woven"]
+__all__ += [
+    "SERIES_IN",
+    "SPACE",
+    "SPANS",
+    "SPANS_IN",
+    "STACK",
+    "STORED",
+    "STORED_IN",
+    "TABLE",
+    "inlined",
+    "kernel",
+    "void",
+    "woven",
+]
 
 # Argument types of kernels; `_IN` arguments are only read, and may be frozen arrays.
 I64, ONE_F, FLAG = int64, float32, boolean
@@ -22,7 +35,8 @@ PLANE_IN = Array(float32, 2, "C", readonly=True)
 FLOATS = PLANE_IN
 PICTURE, PICTURE_IN = uint32[:, ::1], Array(uint32, 2, "C", readonly=True)
 FLAGS, FLAGS_IN = uint8[:, ::1], Array(uint8, 2, "C", readonly=True)
-SPANS = uintp[:, ::1]
+SPANS, SPANS_IN = uintp[:, ::1], Array(uintp, 2, "C", readonly=True)
+SPACE = float64[:, :, ::1]
 STACK = float32[:, :, :, ::1]
 LABELS = int32[:, ::1]
 LABELS_IN = Array(int32, 2, "C", readonly=True)

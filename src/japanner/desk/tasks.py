@@ -12,6 +12,7 @@ from japanner.desk.easel import Easel
 from japanner.desk.fill_task import FillTask, GradientTask
 from japanner.desk.frisket_task import FrisketTask
 from japanner.desk.guide_task import GuideTask
+from japanner.desk.maquette_task import MaquetteTask
 from japanner.desk.move_task import MoveTask
 from japanner.desk.relief_task import ReliefTask
 from japanner.desk.task import Task
@@ -30,6 +31,7 @@ MAKERS: Final[dict[str, Callable[[Workbench], Task]]] = {
     "frame": FrameTask,
     "scale": ScaleTask,
     "head": GuideTask,
+    "maquette": MaquetteTask,
     "texture": TextureTask,
     "relief": ReliefTask,
 }

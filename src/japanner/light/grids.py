@@ -13,6 +13,7 @@ from scipy import ndimage
 from scipy.interpolate import CubicSpline, LinearNDInterpolator, RBFInterpolator
 
 from japanner.errors import InputError
+from japanner.light import _kernels_cloth as kernels
 from japanner.light.inflate import poisson
 from japanner.light.pieces import Piece
 
@@ -24,8 +25,9 @@ PUFF_CELLS: Final = 150
 MARGIN: Final = 10
 HEAD_SHAPE: Final = (129, 97)
 HEAD_SMOOTHING: Final = 2e-4
-CLOTH_SHAPE: Final = (56, 56)
-CLOTH_STEPS: Final = 260
+CLOTH_SHAPE: Final = (64, 64)
+CLOTH_STEPS: Final = 320
+CLOTH_ROUNDS: Final = 6
 
 
 @dataclass(frozen=True, eq=False)
@@ -140,55 +142,15 @@ def _sheet(piece: Piece) -> Grid:
     rows, columns = CLOTH_SHAPE
     slack = 1 + piece.edge
     v, u = np.meshgrid(np.linspace(1, -1, rows), np.linspace(-1, 1, columns), indexing="ij")
-    noise = ndimage.gaussian_filter(np.random.default_rng(5).standard_normal(u.shape), 3)
-    place = np.stack((u * a, v * b, noise / np.abs(noise).max() * 0.08 * min(a, b)), axis=-1)
-    hooks = [(_nearest(u, v, x, y), np.array((x * a, y * b, 0.0))) for x, y, _ in piece.points]
-    rest = 2 * a * slack / (columns - 1), 2 * b * slack / (rows - 1)
-    former = place.copy()
-    for step in range(CLOTH_STEPS):
-        moved = place + (place - former) * 0.93
-        moved[..., 1] -= 2.4e-3 * b
-        # Cloth is let out little by little, so that it buckles into long folds and not into creases.
-        grown = min((step + 1) / (0.6 * CLOTH_STEPS), 1.0)
-        share = 1 / slack + (1 - 1 / slack) * grown
-        length = rest[0] * share, rest[1] * share
-        former, place = place, moved
-        for _ in range(5):
-            _hold(place, length)
-            for at, where in hooks:
-                place[at] = where
+    noise = ndimage.gaussian_filter(np.random.default_rng(5).standard_normal(u.shape), (6, 2))
+    place = np.stack((u * a, v * b, noise / np.abs(noise).max() * 0.06 * min(a, b)), axis=-1)
+    hooks = [np.unravel_index(int(np.argmin((u - x) ** 2 + (v - y) ** 2)), u.shape) for x, y, _ in piece.points]
+    where = np.array([(x * a, y * b, z * a) for x, y, z in piece.points])[None]
+    rest = np.array((2 * a * slack / (columns - 1), 2 * b * (1 + 0.3 * piece.edge) / (rows - 1)))
+    kernels.hang(
+        place, place.copy(), np.array(hooks, np.uintp), where, rest, 1.5e-3 * b, 1 / slack, CLOTH_STEPS, CLOTH_ROUNDS
+    )
     return Grid(_coefficients(_height(place, a, b, u, v)))
-
-
-def _nearest(u: Floats, v: Floats, x: float, y: float) -> tuple[int, int]:
-    row, column = np.unravel_index(int(np.argmin((u - x) ** 2 + (v - y) ** 2)), u.shape)
-    return int(row), int(column)
-
-
-def _hold(place: Floats, length: tuple[float, float]) -> None:
-    """Bring threads nearer to their length; neighbours by ones, and by twos and fours against sharp bends."""
-    for axis in (1, 0):
-        rest = length[1 - axis]
-        for reach, stiff in ((1, 1.0), (2, 0.35), (4, 0.25)):
-            for first in range(2):
-                one, other = _pairs(place, axis, reach, first)
-                way = other - one
-                far = np.linalg.norm(way, axis=-1, keepdims=True)
-                over = far - rest * reach
-                # Bending is only kept from folding up; pulling apart is kept by the threads themselves.
-                over = over if reach == 1 else np.minimum(over + 0.22 * rest * reach, 0)
-                move = way / np.maximum(far, 1e-9) * over * 0.5 * stiff
-                one += move
-                other -= move
-
-
-def _pairs(place: Floats, axis: int, reach: int, first: int) -> tuple[Floats, Floats]:
-    """Every other run of `reach` neighbours along an axis, as views."""
-    lines = np.moveaxis(place, axis, 0)
-    count = (len(lines) - first * reach) // (2 * reach)
-    span = lines[first * reach : first * reach + count * 2 * reach]
-    shape = span.reshape(count, 2, reach, *span.shape[1:])
-    return shape[:, 0], shape[:, 1]
 
 
 def _height(place: Floats, a: float, b: float, u: Floats, v: Floats) -> Floats:

@@ -20,7 +20,7 @@ from japanner.painting.frisket import silhouette_sheet
 from japanner.painting.model import Painting, Part
 from japanner.raster.geometry import Rect
 
-__all__ = ["Form", "form_of", "has_pieces", "surface_of"]
+__all__ = ["Form", "form_of", "has_pieces", "keep_surface", "surface_of"]
 
 Plane = NDArray[np.float32]
 KEPT: Final = 3
@@ -50,18 +50,27 @@ _lock = Lock()
 
 def surface_of(painting: Painting, step: int = 1, told: Callable[[float], None] = lambda done: None) -> Surface:
     """What is seen of the painting's maquette under its key light; kept, so that others can ask for it."""
-    light = painting.light
-    key = (painting.maquette, painting.rect, step, light.direction, light.size_deg)
+    light, key = painting.light, _key(painting, step)
     with _lock:
         if key in _kept:
             _kept.move_to_end(key)
             return _kept[key]
     found = surface(painting.maquette, painting.rect, light.direction, light_deg=light.size_deg, step=step, told=told)
+    keep_surface(painting, found)
+    return found
+
+
+def keep_surface(painting: Painting, found: Surface) -> None:
+    """Keep what was marched for whoever asks next."""
     with _lock:
-        _kept[key] = found
+        _kept[_key(painting, found.step)] = found
         while len(_kept) > KEPT:
             _kept.popitem(last=False)
-    return found
+
+
+def _key(painting: Painting, step: int) -> Any:
+    light = painting.light
+    return painting.maquette, painting.rect, step, light.direction, light.size_deg
 
 
 def has_pieces(painting: Painting, part: Part) -> bool:
