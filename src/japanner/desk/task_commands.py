@@ -10,6 +10,7 @@ from japanner.desk.adjust_task import ADJUST_NAMES
 from japanner.desk.commands import Command
 from japanner.desk.fill_task import fill
 from japanner.desk.frisket_task import DRAWN_SHAPES
+from japanner.painting.makers import MAKERS
 from japanner.painting.operations import (
     AddMask,
     ApplyMask,
@@ -49,6 +50,7 @@ def task_commands(window: MainWindow) -> list[Command]:
         *_moving(window),
         *_fills(window),
         *_textures(window),
+        *_makers(window),
     ]
 
 
@@ -185,6 +187,14 @@ def _fills(window: MainWindow) -> list[Command]:
         Command("Stroke", "From a picture…", partial(window.clipboard.import_file, "stamp"), (),
                 "A brush whose tip is a picture", "f", "New stamp"),
         Command("Stroke", "Gradient", partial(tasks.toggle, "gradient"), ("Ctrl+P",), group="e"),
+    ]  # fmt: skip
+
+
+def _makers(window: MainWindow) -> list[Command]:
+    return [
+        Command("Part", name.capitalize(), partial(window.tasks.make, name), ("Shift+L",) if name == "lay-in" else (),
+                maker.words, "d", "Make")
+        for name, maker in MAKERS.items()
     ]  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from japanner.desk.easel import Easel
 from japanner.desk.fill_task import FillTask, GradientTask
 from japanner.desk.frisket_task import FrisketTask
 from japanner.desk.guide_task import GuideTask
+from japanner.desk.maker_task import MakerTask
 from japanner.desk.maquette_task import MaquetteTask
 from japanner.desk.move_task import MoveTask
 from japanner.desk.relief_task import ReliefTask
@@ -32,6 +33,7 @@ MAKERS: Final[dict[str, Callable[[Workbench], Task]]] = {
     "scale": ScaleTask,
     "head": GuideTask,
     "maquette": MaquetteTask,
+    "maker": MakerTask,
     "texture": TextureTask,
     "relief": ReliefTask,
 }
@@ -75,6 +77,13 @@ class Tasks:
         assert isinstance(task, AdjustTask)
         task.take_name(name)
         self.take_up("adjust")
+
+    def make(self, name: str) -> None:
+        """Try a maker."""
+        task = self["maker"]
+        assert isinstance(task, MakerTask)
+        task.name = name
+        self.take_up("maker")
 
     def texture(self, kind: str) -> None:
         """Try a texture."""

@@ -65,8 +65,16 @@ def inflated(cover: Floats, depth: float = 1.0) -> tuple[NDArray[np.float32], ND
     up, right = np.gradient(square)
     rise = np.sqrt(np.maximum(square, 0))
     normal = np.stack((-right / 2, up / 2, rise / depth))
-    length = np.maximum(np.linalg.norm(normal, axis=0), 1e-6)
-    return (normal / length).astype(np.float32), (rise * depth).astype(np.float32)
+    normal /= np.maximum(np.linalg.norm(normal, axis=0), 1e-6)
+    # Where cells on the very border know too little, the nearest ones further in are turned on to the side.
+    inside = ndimage.distance_transform_edt(cover > 0.5)
+    margin = 1.5 * step + 0.5
+    at = ndimage.distance_transform_edt(inside < margin, return_distances=False, return_indices=True)
+    edge = (inside < margin) & (inside.max() > 2 * margin)
+    normal[:, edge] = normal[:, at[0][edge], at[1][edge]]
+    normal[2, edge] *= np.sqrt(np.clip(inside[edge] / margin, 0.05, 1))
+    normal /= np.maximum(np.linalg.norm(normal, axis=0), 1e-6)
+    return normal.astype(np.float32), (rise * depth).astype(np.float32)
 
 
 def bevel(cover: Floats, width_px: float, profile: str = "round", slope: float = 1.0) -> NDArray[np.float32]:

@@ -5,8 +5,15 @@ from __future__ import annotations
 from typing import Final
 
 from japanner.painting.makers.base import Maker, Scene, Setting, Sheet
+from japanner.painting.makers.cloth import CLOTH
+from japanner.painting.makers.eye import EYE
+from japanner.painting.makers.facets import FACETS
+from japanner.painting.makers.glass import GLASS
 from japanner.painting.makers.lay_in import LAY_IN
+from japanner.painting.makers.leather import WET_NOSE
+from japanner.painting.makers.metal import METAL
+from japanner.painting.makers.skin import SKIN
 
 __all__ = ["MAKERS", "Maker", "Scene", "Setting", "Sheet"]
 
-MAKERS: Final[dict[str, Maker]] = {one.name: one for one in (LAY_IN,)}
+MAKERS: Final[dict[str, Maker]] = {one.name: one for one in (LAY_IN, FACETS, EYE, METAL, GLASS, CLOTH, SKIN, WET_NOSE)}

@@ -73,6 +73,8 @@ class Setting:
 
 
 def _strip(name: str, value: Any) -> tuple[tuple[float, float], ...]:
+    if len(value) == 0:
+        return ()
     found = checks.in_range(name, value, 0, 100)
     if found.ndim != 2 or found.shape[1] != 2 or len(found) < 2 or (np.diff(found[:, 0]) < 0).any():
         raise InputError(f"{name}: expected two or more pairs of a rising place and a value, 0 to 100")
@@ -216,7 +218,7 @@ DEPTH: Final = number(
 )
 
 
-def smoothstep(low: float, high: float, value: Any) -> Any:
+def smoothstep(low: Any, high: Any, value: Any) -> Any:
     """0 below `low`, 1 above `high`, eased between; either may be the greater one."""
     t = np.clip((value - low) / (high - low), 0, 1)
     return t * t * (3 - 2 * t)

@@ -1,0 +1,196 @@
+"""Running a maker, with the outcome on the easel while its settings move; and running it again."""
+
+from __future__ import annotations
+
+from functools import partial
+from typing import Any, Final
+
+from PySide6.QtCore import QPointF, Qt, QTimer
+from PySide6.QtGui import QColor, QPainter, QTransform
+from PySide6.QtWidgets import QDoubleSpinBox, QPushButton, QVBoxLayout, QWidget
+
+from japanner.desk.option_row import Options
+from japanner.desk.section import clear
+from japanner.desk.strip_pad import StripPad
+from japanner.desk.task import CommitTask, Press, draw_handle
+from japanner.desk.workbench import Workbench
+from japanner.light.metals import STRIPS
+from japanner.painting.makers import MAKERS, Setting
+from japanner.painting.model import Made
+from japanner.painting.operations import Make
+
+__all__ = ["MakerTask"]
+
+IN_A_ROW: Final = 5
+SETTLED_MS: Final = 180
+
+
+class MakerTask(CommitTask):
+    """One maker's settings. A part that it has worked on before begins with what it was made with."""
+
+    title = "MAKE"
+    hint = ""
+    cursor = Qt.CursorShape.ArrowCursor
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__(workbench)
+        self.name, self.again, self._on = next(iter(MAKERS)), 0, False
+        self.values: dict[str, Any] = {}
+        self.widgets: dict[str, QWidget] = {}
+        # Settings move in small steps; the picture follows once they rest.
+        self._settle = QTimer(self)
+        self._settle.setSingleShot(True)
+        self._settle.setInterval(SETTLED_MS)
+        self._settle.timeout.connect(self._show)
+        self._column = QVBoxLayout(self.options)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._fill()
+
+    def take_name(self, name: str) -> None:
+        """Take up a maker."""
+        self.name = name
+        former = self._former()
+        self.again = former.run if former else 0
+        self.values = MAKERS[name].checked(former.settings if former else {})
+        self.seed_value = former.seed if former else 1
+        self._fill()
+        if self._on:
+            self._show()
+
+    seed_value = 1
+
+    def _former(self) -> Made | None:
+        """What this maker made of the part last, if none of it was painted on."""
+        part = self.bench.part
+        made = [one.made for one in part.layers if one.made and one.made.maker == self.name] if part else []
+        fresh = [one for one in made if not one.on]
+        return fresh[-1] if fresh else None
+
+    def _fill(self) -> None:
+        """Lay out the maker's settings."""
+        maker = MAKERS[self.name]
+        row = Options()
+        self.widgets = {}
+        self._name_box = row.choice("", list(MAKERS), maker.words, self.take_name)
+        self._name_box.setCurrentText(self.name)
+        self.seed = row.number("seed", 0, 9999, self.seed_value, "Another number, another piece",
+                               changed=lambda _: self._changed())  # fmt: skip
+        self.renew = row.switch("make anew", bool(self.again), "In place of what it made before, as far as that is "
+                                "not painted on; else as more layers", lambda _: self._changed())  # fmt: skip
+        self.renew.setEnabled(bool(self.again))
+        row.button("done", "Keep the layers (Enter)", self.done)
+        for number, setting in enumerate(maker.settings):
+            if number % IN_A_ROW == 0:
+                row.row()
+            self.widgets[setting.name] = self._widget(row, setting)
+        clear(self._column)
+        self._column.addWidget(row)
+
+    def _widget(self, row: Options, one: Setting) -> QWidget:
+        value = self.values.get(one.name, one.start)
+        if one.kind == "number":
+            return row.number(one.label, one.low, one.high, value, one.tip, unit=one.unit, digits=one.digits,
+                              changed=partial(self._set, one.name))  # fmt: skip
+        if one.kind == "choice":
+            box = row.choice(one.label, one.choices, one.tip, partial(self._set, one.name))
+            box.setCurrentText(value)
+            return box
+        if one.kind == "switch":
+            return row.switch(one.label, value, one.tip, partial(self._set, one.name))
+        if one.kind == "strip":
+            pad = StripPad(value or next(iter(STRIPS.values())))
+            pad.setToolTip(one.tip)
+            pad.changed.connect(partial(self._set, one.name))
+            row.add(pad)
+            return pad
+        button = row.button(one.label, f"{one.tip}: takes the colour in hand", partial(self._take_colour, one.name))
+        _paint_button(button, value)
+        return button
+
+    def _set(self, name: str, value: Any) -> None:
+        self.values[name] = value
+        if name == "around" and "strip" in self.values:
+            self.values["strip"] = ()
+            pad = self.widgets["strip"]
+            assert isinstance(pad, StripPad)
+            pad.take(STRIPS[value])
+        self._changed()
+
+    def _take_colour(self, name: str) -> None:
+        self.values[name] = tuple(self.bench.colour)
+        button = self.widgets[name]
+        assert isinstance(button, QPushButton)
+        _paint_button(button, self.bench.colour)
+        self._changed()
+
+    def _changed(self) -> None:
+        self.seed_value = round(self.seed.value())
+        if self._on:
+            self._settle.start()
+
+    def operation(self) -> Make | None:
+        """What would be made; None without a part."""
+        part = self.bench.part
+        if part is None:
+            self.bench.told.emit("A maker works on a part: add one first.")
+            return None
+        again = self.again if self.renew.isChecked() else 0
+        return Make(part.uid, self.name, dict(self.values), round(self.seed.value()), again)
+
+    def begin(self) -> None:
+        self._on = True
+        self.take_name(self.name)
+
+    def end(self) -> None:
+        self._on = False
+        self._settle.stop()
+        self.bench.end_trial()
+
+    def _show(self) -> None:
+        operation = self.operation()
+        if operation is not None and self._on:
+            self.bench.try_out(operation)
+        self.redraw.emit()
+
+    def done(self) -> None:
+        """Keep the layers, and work on the last of them."""
+        self._settle.stop()
+        operation = self.operation()
+        if operation is None:
+            self.finished.emit()
+        else:
+            self.bench.carry_out(operation, self.finished.emit)
+
+    # --- the place of what has one ------------------------------------------------------------------------
+
+    @property
+    def _placed(self) -> bool:
+        return "x" in self.values and "y" in self.values
+
+    def press(self, press: Press) -> None:
+        self.move(press, down=True)
+
+    def move(self, press: Press, *, down: bool) -> None:
+        if down and self._placed:
+            for name, value in (("x", press.at.x()), ("y", press.at.y())):
+                self.values[name] = max(round(value, 1), 0.0)
+                box = self.widgets[name]
+                assert isinstance(box, QDoubleSpinBox)
+                box.blockSignals(True)
+                box.setValue(self.values[name])
+                box.blockSignals(False)
+            self._changed()
+            self.redraw.emit()
+
+    def draw(self, painter: QPainter, to_view: QTransform) -> None:
+        if self._placed:
+            painting = self.bench.painting
+            x, y = self.values["x"] or painting.width / 2, self.values["y"] or painting.height / 2
+            draw_handle(painter, to_view.map(QPointF(x, y)))
+
+
+def _paint_button(button: QPushButton, colour: tuple[float, float, float]) -> None:
+    """A button in the colour that it holds, with legible words."""
+    shown = QColor.fromRgbF(*(min(max(float(c), 0.0), 1.0) for c in colour))
+    words = "#161412" if shown.lightnessF() > 0.5 else "#f4efe6"
+    button.setStyleSheet(f"background: {shown.name()}; color: {words};")

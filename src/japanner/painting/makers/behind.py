@@ -1,0 +1,37 @@
+"""What lies behind a part, bent as clear things bend it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner.color import srgb
+from japanner.painting.compositor import flattened
+from japanner.painting.model import Painting, Part
+from japanner.raster.geometry import Rect
+
+__all__ = ["behind", "bent"]
+
+Plane = NDArray[np.float32]
+
+
+def behind(painting: Painting, part: Part) -> Plane:
+    """Linear light (3, h, w) of the whole canvas, of the ground and the parts that stand behind this one."""
+    index = painting.parts.index(part)
+    raster = flattened(replace(painting, parts=painting.parts[:index]))
+    codes = raster.read(painting.rect).astype(np.float32) / np.float32(65535)
+    ground = np.asarray(painting.ground, np.float32)[:, None, None]
+    return srgb.decode(codes[:3] + (1 - codes[3]) * ground).astype(np.float32)
+
+
+def bent(light: Plane, area: Rect, shift: tuple[Plane, Plane], soft_px: float = 0.0) -> Plane:
+    """The light (3, h, w) that is seen in `area` when every place looks (x, y) px to the right and down of itself."""
+    ys, xs = np.mgrid[area.y0 : area.y1, area.x0 : area.x1].astype(np.float32)
+    seen = light if soft_px < 0.3 else np.stack([cv2.GaussianBlur(one, (0, 0), soft_px) for one in light])
+    at = (xs + shift[0]).astype(np.float32), (ys + shift[1]).astype(np.float32)
+    return np.stack(
+        [cv2.remap(np.ascontiguousarray(one), *at, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT) for one in seen]
+    )

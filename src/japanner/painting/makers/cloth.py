@@ -1,0 +1,113 @@
+"""Thin cloth: folds, denser seen aslant and where it lies double, with what is behind seen through it."""
+
+from __future__ import annotations
+
+from typing import Final
+
+import numpy as np
+from scipy import ndimage
+
+from japanner.color import lab, srgb
+from japanner.light import optics
+from japanner.light.grids import grid_of
+from japanner.light.inflate import normals_of
+from japanner.light.pieces import Piece
+from japanner.painting.forms import has_pieces
+from japanner.painting.makers.base import DEPTH, Maker, Plane, Scene, Sheet, choice, fractal, number, smoothstep
+from japanner.painting.makers.behind import behind, bent
+from japanner.raster.textures import texture
+
+__all__ = ["CLOTH"]
+
+
+def _folds(scene: Scene) -> Plane:
+    """Heights in px of cloth that hangs from hooks along its upper edge, over the silhouette's rectangle."""
+    shape = scene.form.cover.shape
+    count = round(scene["folds"]) + 1
+    random = scene.random
+    at = np.linspace(-1, 1, count) + random.normal(0, 0.18 / count, count)
+    hooks = tuple((float(x), 1.0, float(z)) for x, z in zip(at, random.normal(0, 0.02, count), strict=True))
+    slack = min(0.10 + 0.35 * scene["depth_of"] / 100, 0.85)
+    sheet = Piece("cloth", "sheet", size=(1.0, 1.0, 0.01), edge=round(slack, 3), points=hooks)
+    small = grid_of(sheet).coefficients
+    # The sheet is larger than the silhouette, so that it can be turned.
+    side = float(np.hypot(*shape)) / 2 * 1.15
+    angle = np.radians(scene["fall"])
+    ys, xs = np.mgrid[: shape[0], : shape[1]].astype(np.float32)
+    u, v = (xs - shape[1] / 2) / side, (ys - shape[0] / 2) / side + 0.12
+    across, down = u * np.cos(angle) + v * np.sin(angle), v * np.cos(angle) - u * np.sin(angle)
+    rows, columns = small.shape
+    place = np.stack(((down + 1) / 2 * (rows - 1), (across + 1) / 2 * (columns - 1)))
+    height = ndimage.map_coordinates(small, place, order=3, prefilter=False, mode="mirror") * side
+    creases = fractal(random, shape, side * 0.22, 4, 0.6, stretch=(0.8, 1.6)) * side * 0.0012
+    return ndimage.gaussian_filter(height + creases, side * 0.006).astype(np.float32)
+
+
+def _make(scene: Scene) -> list[Sheet]:
+    form = scene.form
+    normal, area, cover = form.normal, form.area, form.cover
+    height = form.height
+    if not (has_pieces(scene.painting, scene.part) and scene["folded"] == "as the form is"):
+        height = _folds(scene)
+        normal = normals_of(height)
+    weave = texture("weave", cover.shape[1], cover.shape[0], max(scene["weave"] / 16, 0.1), 1.0, scene.seed) - 0.5
+    # Cloth lies double where a fold turns under.
+    inside = ndimage.gaussian_filter(height, 2.0)
+    hollow = ndimage.gaussian_laplace(inside, max(max(cover.shape) * 0.012, 2.0))
+    double = smoothstep(0.12, 0.6, hollow / max(float(hollow.std()) * 2.2, 1e-6))
+    straight = 1 - scene["sheer"] / 100
+    opacity = np.asarray(optics.film_opacity(straight, np.clip(normal[2], 0.12, 1), 1.15), np.float32)
+    opacity = 1 - (1 - opacity) ** (1 + double) * (1 - 0.10 * weave)
+    edge = ndimage.distance_transform_edt(np.pad(cover, 1) > 0.5)[1:-1, 1:-1]
+    hem = smoothstep(scene["hem"], scene["hem"] * 0.6, edge) if scene["hem"] > 0 else 0.0
+    opacity = np.clip(1 - (1 - opacity) * (1 - 0.55 * hem), 0, 1)
+    albedo = srgb.decode(np.asarray(scene.local))
+    closed = np.clip(1 - 0.55 * smoothstep(0.0, 1.0, ndimage.gaussian_filter(np.clip(hollow, 0, None), 2)), 0, 1)
+    lit = form.lit if form.marched else np.clip(0.15 + 0.85 * _lit(scene, height), 0, 1)
+    linear = scene.shaded(normal, albedo, lit, form.openness * closed, "cloth")
+    # Some of the light comes through from behind.
+    back = np.clip(-np.einsum("i,ihw->hw", scene.light, normal) + 0.25, 0, 1) * (1 - straight) * 0.35
+    linear = (
+        linear * (1 + 0.08 * weave) + back * albedo[:, None, None] * np.array(scene.sources.key_colour)[:, None, None]
+    )
+    wanted = scene.value_curve()(lab.lightness(np.clip(srgb.luminance(np.moveaxis(linear, 0, -1)), 0, 4)))
+    now = np.maximum(srgb.luminance(np.moveaxis(linear, 0, -1)), 1e-4)
+    linear = linear * (lab.luminance_from_lightness(wanted) / now)
+    whole = behind(scene.painting, scene.part)
+    slope = np.stack((normal[0], -normal[1])) * 3.0
+    seen = bent(whole, area, (slope[0], slope[1]), 0.7 + 2.2 * scene["sheer"] / 100 * 0.5)
+    out = np.clip(linear, 0, 1) * opacity + seen * (1 - opacity)
+    sheets = [Sheet("Sheer cloth", "texture", area, srgb.encode(np.clip(out, 0, 1)), cover)]
+    sheen = np.clip(normal[2], 0, 1)
+    ridge = smoothstep(0.25, 0.9, -hollow / max(float(hollow.std()) * 3, 1e-6)) * np.clip(lit, 0, 1)
+    bright = np.stack([ridge * (0.55 + 0.45 * sheen)] * 3) * srgb.encode(np.sqrt(albedo))[:, None, None]
+    sheets.append(Sheet("Fold lights", "light", area, np.clip(bright, 0, 1), cover, mode="Soft Light", strength=0.35))
+    return sheets
+
+
+def _lit(scene: Scene, height: Plane) -> Plane:
+    """Shadow that folds cast on each other: the height towards the light, a few steps on."""
+    x, y, z = (float(v) for v in scene.light)
+    flat = max(float(np.hypot(x, y)), 1e-3)
+    rise = z / flat
+    result = np.ones_like(height)
+    for step in (3, 6, 10, 16, 24):
+        moved = ndimage.shift(height, (step * y / flat, -step * x / flat), order=1, mode="nearest")
+        result *= 1 - 0.6 * smoothstep(0.0, 3.0, moved - height - step * rise)
+    return result
+
+
+CLOTH: Final = Maker(
+    "thin cloth", ("cloth",), "Sheer cloth: folds, denser aslant and where it lies double",
+    (
+        number("sheer", "sheer", 60, 0, 98, "How much of what is behind shows straight through", unit=" %"),
+        choice("folded", "folds", ("running down", "as the form is"), "Folds of its own, or of the maquette"),
+        number("folds", "hooks", 5, 1, 24, "From how many places it hangs"),
+        number("depth_of", "deep", 60, 0, 200, "How much cloth there is to fold", unit=" %"),
+        number("fall", "fall", 8, -90, 90, "Which way they run", unit="°"),
+        number("hem", "hem", 10, 0, 200, "Width of its hem, where it lies double", unit=" px", px=True),
+        number("weave", "weave", 8, 1, 100, "Size of its threads", unit=" px", px=True),
+        DEPTH,
+    ),
+    _make,
+)  # fmt: skip

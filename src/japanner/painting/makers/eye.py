@@ -1,0 +1,338 @@
+"""The eye maker: a ball between lids with a lit iris behind a wet cornea, as the layers of an eye part."""
+
+from __future__ import annotations
+
+from typing import Final
+
+import numpy as np
+from scipy import ndimage
+
+from japanner.color import srgb
+from japanner.color.lab import luminance_from_lightness
+from japanner.errors import InputError
+from japanner.painting.frisket import silhouette_sheet
+from japanner.painting.makers.base import (
+    Maker,
+    Plane,
+    Scene,
+    Sheet,
+    choice,
+    colour,
+    filled,
+    fractal,
+    number,
+    smoothstep,
+    switch,
+)  # fmt: skip
+from japanner.painting.makers.eye_form import MM, EyeForm, eye_form, opening
+from japanner.painting.makers.windows import SHAPES, mirrored_light
+from japanner.raster.geometry import Rect
+
+__all__ = ["EYE"]
+
+PUPILS: Final = ("round", "slit", "oblong")
+
+
+class _Eye:
+    """One eye of the scene: its area on the canvas, its form, and the chance of its own."""
+
+    def __init__(self, scene: Scene, x: float, y: float, inner: float, cover: Plane | None, area: Rect | None) -> None:
+        self.scene, self.inner = scene, inner
+        self.px = scene["width"] / 30.0  # to a millimetre
+        reach = 26.0 * self.px
+        whole = Rect(int(x - reach), int(y - reach), int(x + reach) + 1, int(y + reach) + 1)
+        self.area = (area or whole).intersected(scene.painting.rect)
+        if self.area.empty:
+            raise InputError("The eye lies outside the canvas")
+        ys, xs = np.mgrid[self.area.y0 : self.area.y1, self.area.x0 : self.area.x1].astype(np.float32)
+        self.x, self.y = (xs + 0.5 - x) / self.px, (y - ys - 0.5) / self.px
+        self.shape = self.x.shape
+        if cover is None:
+            upper, lower = opening(self.x, self.y, 30.0, 11.5 * scene["open"] / 100, scene["tilt"], inner)
+            soft = 1.0 / self.px
+            self.cover = (np.clip((upper - self.y) / soft + 0.5, 0, 1) * np.clip((self.y - lower) / soft + 0.5, 0, 1)
+                          * (np.abs(self.x) < 15)).astype(np.float32)  # fmt: skip
+        else:
+            self.cover = cover
+            upper, lower = _lids_of(cover, self.y)
+        self.upper, self.lower = upper, lower
+        self.form: EyeForm = eye_form(
+            self.x, self.y, (scene["gaze_right"], scene["gaze_up"]), scene["iris_mm"], np.asarray(scene.light, float),
+            upper, lower,
+        )  # fmt: skip
+        self.key = np.asarray(scene.sources.key_colour, float) * 0.92
+        self.sky = np.asarray(scene.sources.sky_colour, float) * 0.9 + 0.05
+        self.lid_shade = (
+            0.22 + 0.78 * smoothstep(-0.2, 4.6 * scene["lid_shadow"] / 100 + 0.2, self.form.above)
+        ).astype(np.float32)
+
+    def sheet(self, name: str, role: str, paint: Plane, cover: Plane, **rest: object) -> Sheet:
+        return Sheet(name, role, self.area, np.asarray(paint, np.float32), np.asarray(cover, np.float32), **rest)  # type: ignore[arg-type]
+
+
+def _lids_of(cover: Plane, y: Plane) -> tuple[Plane, Plane]:
+    """Upper and lower border of a silhouette over its columns, in the unit of `y`."""
+    inside = cover > 0.5
+    columns = inside.any(axis=0)
+    rows = np.arange(cover.shape[0])
+    first = np.where(columns, np.argmax(inside, axis=0), 0)
+    last = np.where(columns, cover.shape[0] - 1 - np.argmax(inside[::-1], axis=0), rows[-1])
+    upper, lower = y[first, 0][None], y[last, 0][None]
+    return np.broadcast_to(upper, cover.shape).copy(), np.broadcast_to(lower, cover.shape).copy()
+
+
+def _shade(eye: _Eye, normal: Plane, wrap: float = 0.25) -> Plane:
+    """Light (3, h, w) on something of this normal under the lids."""
+    cosine = np.clip((np.einsum("i,ihw->hw", eye.scene.light, normal) + wrap) / (1 + wrap), 0, 1)
+    up = (0.55 + 0.45 * normal[1])[None]
+    return eye.key[:, None, None] * cosine * eye.lid_shade + eye.sky[:, None, None] * up * (0.45 + 0.55 * eye.lid_shade)
+
+
+def _white(eye: _Eye) -> Plane:
+    """The white of the eye, encoded: never white, a ball in light, redder and darker to its corners, with veins."""
+    scene, form = eye.scene, eye.form
+    base = srgb.decode(np.asarray(scene["white"]))
+    side = np.clip(np.abs(form.x) / 15, 0, 1)
+    # No flatter than a ball: what the lids hide is on its sides.
+    light = _shade(eye, form.normal)
+    red = np.stack((1 - 0.10 * side**2, 1 - 0.34 * side**2, 1 - 0.36 * side**2))
+    noise = fractal(scene.random, eye.shape, 6.0 * eye.px, 4)
+    vein = np.exp(-((fractal(scene.random, eye.shape, 3.2 * eye.px, 3, stretch=(2.2, 0.8)) / 0.07) ** 2))
+    veins = vein * smoothstep(0.35, 0.95, side) * 0.30 * (1 + 0.4 * noise)
+    tint = np.stack((np.ones(eye.shape), 1 - 0.55 * veins, 1 - 0.6 * veins))
+    out = base[:, None, None] * light * red * tint * (1 + 0.02 * noise)
+    # Close to the iris it greys.
+    ring = smoothstep(1.28, 1.0, np.hypot(form.u, form.v))
+    return srgb.encode(np.clip(out * (1 - 0.22 * ring), 0, 1))
+
+
+def _pupil(eye: _Eye) -> Plane:
+    """Coverage of the pupil; its edge is as sharp as a pixel or two."""
+    scene, form = eye.scene, eye.form
+    size = scene["pupil_mm"] / scene["iris_mm"]
+    squeeze = {"round": (1.0, 1.0), "slit": (0.26, 1.7), "oblong": (1.55, 0.42)}[scene["pupil"]]
+    r = np.hypot(form.u / squeeze[0], form.v / squeeze[1])
+    soft = 1.2 / (eye.px * scene["iris_mm"]) / min(squeeze)
+    return (np.clip((size - r) / soft + 0.5, 0, 1) * form.cornea).astype(np.float32)
+
+
+def _iris(eye: _Eye) -> tuple[Plane, Plane]:
+    """Colour of the iris (3, h, w), linear, without light on it; and the ring round it, 0..1."""
+    scene, form = eye.scene, eye.form
+    rho, turn = np.hypot(form.u, form.v), np.arctan2(form.v, form.u)
+    size = scene["pupil_mm"] / scene["iris_mm"]
+    random = scene.random
+    fibres = np.zeros(eye.shape, np.float32)
+    warp = 0.10 * fractal(random, eye.shape, 2.2 * eye.px, 3)
+    for lobes, weight in ((17, 0.30), (29, 0.45), (47, 0.5), (71, 0.45), (113, 0.35)):
+        phase, bend = random.random() * 6.283, random.normal(0, 0.9)
+        fibres += weight * np.sin(lobes * (turn + warp * 0.55) + phase + bend * 6 * rho).astype(np.float32)
+    out = smoothstep(size, size + 0.1, rho)
+    collar = np.exp(-(((rho - (0.36 + 0.42 * size) - 0.025 * np.sin(9 * turn + 1) - 0.5 * warp * 0.1) / 0.055) ** 2))
+    base = srgb.decode(np.asarray(scene["iris"]))
+    inner = srgb.decode(np.asarray(scene["iris_inner"]))
+    share = smoothstep(0.72, 0.30, rho + 0.05 * fibres)[None]
+    body = base[:, None, None] * (1 - share) + inner[:, None, None] * share
+    crypts = smoothstep(0.8, 1.9, fractal(random, eye.shape, 1.3 * eye.px, 2)) * out * smoothstep(0.95, 0.6, rho)
+    value = 1 + 0.24 * fibres * out + 0.55 * collar - 0.5 * crypts
+    ring = smoothstep(0.74, 0.99, rho + 0.02 * fibres)
+    return body * np.clip(value, 0.25, 2.4), ring
+
+
+def _lit_iris(eye: _Eye) -> Sheet:
+    body, ring = _iris(eye)
+    flat = np.array((0.0, 0.0, 1.0), np.float32)[:, None, None] * np.ones((3, *eye.shape), np.float32)
+    light = _shade(eye, flat, 0.6)
+    out = body * light * (1 - ring * eye.scene["ring"] / 100)
+    return eye.sheet("Iris", "texture", srgb.encode(np.clip(out * 1.15, 0, 1)), eye.form.cornea * eye.cover)
+
+
+def _glow(eye: _Eye) -> Sheet:
+    """What the cornea gathers on the side away from the light, warmer and brighter than the rest."""
+    body, ring = _iris(eye)
+    rho = np.hypot(eye.form.u, eye.form.v)
+    gathered = np.clip(eye.form.glow - 0.72, 0, 1.2) * smoothstep(0.28, 0.5, rho) * smoothstep(1.0, 0.82, rho)
+    warm = body / np.maximum(body.max(axis=0), 1e-3) * np.array((1.0, 0.82, 0.55))[:, None, None]
+    out = (body * 2.4 + 0.06 * warm) * gathered * eye.key[:, None, None] * (0.35 + 0.65 * eye.lid_shade)
+    paint = srgb.encode(np.clip(out * (1 - 0.6 * ring), 0, 1))
+    return eye.sheet("Far-side glow", "light", paint, eye.form.cornea * eye.cover, mode="Screen", strength=0.85)
+
+
+def _catch(eye: _Eye) -> Sheet:
+    """The light itself, mirrored by the cornea: in its own shape, cut by the lid and the lashes."""
+    scene, form = eye.scene, eye.form
+    n = form.corneal
+    mirrored = np.stack((2 * n[2] * n[0], 2 * n[2] * n[1], 2 * n[2] * n[2] - 1))
+    spot = mirrored_light(mirrored, np.asarray(scene.light, float), scene["catch"], scene["catch_shape"], 0.16)
+    spot = spot * form.cornea * (0.35 + 0.65 * smoothstep(-0.3, 1.2, form.above))
+    # A thin film also lies on the white: here and there it sparkles.
+    wet = ndimage.gaussian_filter(fractal(scene.random, eye.shape, 1.1 * eye.px, 2), 0.4)
+    half_way = scene.light + np.array((0, 0, 1), np.float32)
+    ball = np.clip(np.einsum("i,ihw->hw", half_way / np.linalg.norm(half_way), form.normal), 0, 1)
+    film = 0.16 * ball**60 * smoothstep(0.6, 1.7, wet) * (1 - form.cornea) * smoothstep(0.4, 2.0, form.above)
+    sky = 0.10 * smoothstep(0.1, 0.75, mirrored[1]) * form.cornea * smoothstep(0.0, 2.5, form.above)
+    key = eye.key / eye.key.max()
+    bright = np.clip(spot * 0.97 + film + sky, 0, 1)
+    paint = srgb.encode(np.clip(bright[None] * (0.72 + 0.28 * key)[:, None, None], 0, 1))
+    return eye.sheet("Catch light", "highlight", paint, eye.cover, mode="Screen")
+
+
+def _wet_line(eye: _Eye) -> Sheet:
+    """The line of tears along the lower lid: bright, broken, thickest where the light is."""
+    scene, form = eye.scene, eye.form
+    line = np.exp(-(((form.below - 0.30) / 0.17) ** 2))
+    broken = smoothstep(-0.9, 0.8, fractal(scene.random, eye.shape, 2.6 * eye.px, 3, stretch=(1.6, 0.6)))
+    side = np.clip(0.55 + 0.45 * np.sign(scene.light[0]) * form.x / 12, 0.1, 1)
+    bright = line * broken * side * (1 - 0.65 * smoothstep(11, 15, np.abs(form.x)))
+    paint = srgb.encode(np.clip(bright[None] * 0.62 * (0.6 + 0.4 * eye.key / eye.key.max())[:, None, None], 0, 1))
+    return eye.sheet("Wet line", "detail", paint, eye.cover, mode="Screen")
+
+
+def _corner(eye: _Eye) -> Sheet:
+    """The red corner by the nose, a small wet lump."""
+    form, scene = eye.form, eye.scene
+    x = form.x * eye.inner - 13.2  # 0 in its middle, further out above it
+    mid = (eye.upper + eye.lower) / 2
+    lump = np.clip(1 - np.hypot(x / 2.6, (form.y - mid) / 1.7) ** 2, 0, 1)
+    shape = smoothstep(0.0, 0.55, lump)
+    noise = fractal(scene.random, eye.shape, 1.0 * eye.px, 3)
+    light = np.clip(0.5 + 0.35 * np.sqrt(lump) + 0.07 * noise + 0.15 * (form.y - mid) / 1.7, 0, 1)
+    base = srgb.decode(np.array((0.66, 0.43, 0.39)))
+    out = base[:, None, None] * light * (eye.key + eye.sky)[:, None, None] * (0.5 + 0.5 * eye.lid_shade)
+    glint = smoothstep(1.7, 2.6, noise + 1.2 * lump) * 0.25
+    return eye.sheet("Red corner", "undertone", srgb.encode(np.clip(out + glint, 0, 1)), shape * eye.cover * 0.75)
+
+
+def _margins(eye: _Eye) -> Sheet:
+    """Lower lid's pink edge on the ball, and the dark line under the upper lid."""
+    form = eye.form
+    pink = smoothstep(0.85, 0.1, form.below) * 0.75
+    dark = smoothstep(1.1, 0.0, form.above) * 0.9
+    flesh = srgb.decode(np.asarray(eye.scene["lid"])) * np.array((1.10, 0.72, 0.66))
+    out = flesh[:, None, None] * (eye.key * 0.55 + eye.sky)[:, None, None] * (1 - dark) * np.ones((3, *eye.shape))
+    return eye.sheet("Lid margins", "bounce", srgb.encode(np.clip(out, 0, 1)), np.maximum(pink, dark) * eye.cover)
+
+
+def _shadow(eye: _Eye) -> Sheet:
+    """The shadow of lid and lashes on the ball, with the lashes' comb at its lower edge."""
+    scene, form = eye.scene, eye.form
+    comb = 0.35 * np.abs(np.sin(form.x * 2.1 + 1.2 * fractal(scene.random, eye.shape, 5 * eye.px, 2)))
+    cover = smoothstep(3.4 * scene["lid_shadow"] / 100 + comb, 0.2, form.above) * 0.8
+    tint = np.array((0.20, 0.13, 0.12))
+    return eye.sheet("Lid shadow", "shadow", filled(eye.shape, tuple(tint)), cover * eye.cover, mode="Multiply")
+
+
+def _lids(eye: _Eye) -> list[Sheet]:
+    """Skin round the opening, behind the eye; over it, the line that the lashes make."""
+    scene, form = eye.scene, eye.form
+    far = ndimage.distance_transform_edt(eye.cover < 0.5) / eye.px
+    middle = ndimage.gaussian_filter(np.clip(form.y - (eye.upper + eye.lower) / 2, -4, 4), eye.px)
+    top = smoothstep(-1.6, 1.6, middle)
+    side = np.clip(np.abs(form.x) / 15, 0, 1.6)
+    fade = smoothstep(8.5, 3.0, far) * top + smoothstep(5.0, 1.2, far) * (1 - top)
+    crease_at = 3.4 * np.sqrt(np.clip(1 - (form.x / 18) ** 2, 0.05, 1))
+    crease = np.exp(-(((far - crease_at) / 0.42) ** 2)) * top * smoothstep(1.0, 0.8, side)
+    full = np.cos(np.clip(far / np.maximum(crease_at, 0.6), 0, 1) * 2.4 - 1.2) * top
+    below = np.exp(-(((far - 1.0) / 0.9) ** 2)) * (1 - top)
+    tilt = top * (0.55 - 0.10 * far) + (1 - top) * (0.12 * far - 0.30)
+    normal = np.stack((form.x / 24, tilt, np.ones(eye.shape)))
+    normal /= np.linalg.norm(normal, axis=0)
+    key = np.clip(np.einsum("i,ihw->hw", scene.light, normal) + 0.15, 0, 1) / 1.15
+    noise = fractal(scene.random, eye.shape, 3.0 * eye.px, 4)
+    skin = srgb.decode(np.asarray(scene["lid"]))
+    value = (0.62 + 0.26 * full + 0.16 * below - 0.55 * crease + 0.03 * noise)[None]
+    light = eye.key[:, None, None] * key * value + eye.sky[:, None, None] * 0.8
+    # Thin skin near the opening lets blood through.
+    thin = np.exp(-far / 1.6)
+    red = np.stack((np.ones(eye.shape), 1 - 0.16 * thin - 0.10 * crease, 1 - 0.18 * thin - 0.14 * crease))
+    paint = srgb.encode(np.clip(skin[:, None, None] * light * red, 0, 1))
+    lid = eye.sheet("Lids", "shadow", paint, fade * np.clip(1 - eye.cover, 0.0, 1), place="behind")
+    thick = 0.55 + 0.35 * np.clip(-form.x * eye.inner / 15, -1, 1)
+    near = np.abs(far - ndimage.distance_transform_edt(eye.cover >= 0.5) / eye.px)
+    line = smoothstep(thick, thick * 0.3, near) * smoothstep(0.0, 0.8, middle) * smoothstep(1.03, 0.95, side)
+    outer = smoothstep(-8.0, 2.0, form.x * -eye.inner)
+    lower = smoothstep(0.35, 0.1, near) * 0.4 * smoothstep(0.0, -0.8, middle) * smoothstep(1.0, 0.8, side) * outer
+    ragged = 0.85 + 0.15 * fractal(scene.random, eye.shape, 0.8 * eye.px, 2)
+    dark = np.clip(np.maximum(line, lower) * ragged, 0, 1)
+    lash = eye.sheet("Lash line", "accent", filled(eye.shape, (0.09, 0.06, 0.055)), dark, place="over", strength=0.92)
+    return [lid, lash]
+
+
+def _eye_sheets(eye: _Eye, own_flat: bool) -> list[Sheet]:
+    pupil = _pupil(eye)
+    white = eye.sheet("White", "undertone", _white(eye), eye.cover)
+    grey = float(srgb.encode(luminance_from_lightness(40.0)))
+    lids = _lids(eye) if eye.scene["lids"] else []
+    flat = (
+        [eye.sheet("Opening", "flat", filled(eye.shape, (grey, grey * 0.93, grey * 0.88)), eye.cover)]
+        if own_flat
+        else []
+    )
+    return [
+        *lids[:1], *flat, white, _lit_iris(eye), _glow(eye),
+        eye.sheet("Pupil", "accent", filled(eye.shape, (0.020, 0.016, 0.018)), pupil * eye.cover),
+        _corner(eye), _margins(eye), _shadow(eye), _wet_line(eye), _catch(eye), *lids[1:],
+    ]  # fmt: skip
+
+
+def _make(scene: Scene) -> list[Sheet]:
+    x = scene["x"] or scene.painting.width / 2
+    y = scene["y"] or scene.painting.height / 2
+    if scene.part.flats and any(layer.pixels.tiles for layer in scene.part.flats):
+        sheet = silhouette_sheet(scene.painting, scene.part)
+        area = sheet.bounds()
+        scene.values = {**scene.values, "width": float(area.width), "lids": False}
+        middle = (area.x0 + area.x1) / 2, (area.y0 + area.y1) / 2
+        wide = area.grown(8).intersected(scene.painting.rect)
+        eye = _Eye(scene, *middle, -1.0 if scene["inner"] == "left" else 1.0, sheet.coverage(wide), wide)
+        return _eye_sheets(eye, own_flat=False)
+    inner = -1.0 if scene["inner"] == "left" else 1.0
+    if not scene["pair"]:
+        return _eye_sheets(_Eye(scene, x, y, inner, None, None), own_flat=True)
+    apart = scene["apart"] * scene["width"] / 30.0 / 2
+    both = [_eye_sheets(_Eye(scene, x + side * apart, y, -side, None, None), own_flat=True) for side in (-1.0, 1.0)]
+    return [_joined(one, other) for one, other in zip(*both, strict=True)]
+
+
+def _joined(one: Sheet, other: Sheet) -> Sheet:
+    """Two sheets of a pair as one; their areas hardly overlap, and what does is the one that covers more."""
+    area = one.area.united(other.area)
+    colour_ = np.zeros((3, area.height, area.width), np.float32)
+    cover = np.zeros(colour_.shape[1:], np.float32)
+    for sheet in (one, other):
+        rows = slice(sheet.area.y0 - area.y0, sheet.area.y1 - area.y0)
+        columns = slice(sheet.area.x0 - area.x0, sheet.area.x1 - area.x0)
+        more = sheet.cover > cover[rows, columns]
+        colour_[:, rows, columns] = np.where(more, sheet.colour, colour_[:, rows, columns])
+        cover[rows, columns] = np.maximum(cover[rows, columns], sheet.cover)
+    return Sheet(one.name, one.role, area, colour_, cover, one.place, one.mode, one.strength)
+
+
+EYE: Final = Maker(
+    "eye", ("eye",), "An eye: ball, iris lit through the cornea, pupil, catch light, wet edges, lids",
+    (
+        number("width", "width", 300, 20, 4000, "Width of the opening, which is about 30 mm", unit=" px", px=True),
+        number("x", "at", 0, 0, 32768, "Its middle; 0: in the middle of the canvas", unit=" px", px=True),
+        number("y", "", 0, 0, 32768, "Its middle, down", unit=" px", px=True),
+        number("gaze_right", "looks", 0, -45, 45, "To the right", unit="°"),
+        number("gaze_up", "", 0, -35, 35, "Up", unit="°"),
+        number("open", "open", 100, 10, 180, "How far the lids are open", unit=" %"),
+        number("tilt", "tilt", 4, -30, 30, "How far the outer corner is raised", unit="°"),
+        number("iris_mm", "iris", MM["iris"], 3, 12, "Its radius", unit=" mm", digits=1),
+        number("pupil_mm", "pupil", 1.9, 0.5, 6, "Its radius", unit=" mm", digits=1),
+        choice("pupil", "", PUPILS, "Round, or as some animals have it"),
+        colour("iris", "iris", (0.33, 0.235, 0.15), "Colour of the iris"),
+        colour("iris_inner", "within", (0.43, 0.295, 0.155), "Its colour towards the pupil"),
+        colour("white", "white", (0.80, 0.755, 0.72), "The white of the eye, which is never white"),
+        colour("lid", "lids", (0.70, 0.50, 0.42), "Colour of the lids"),
+        number("ring", "ring", 72, 0, 100, "How dark the ring round the iris is", unit=" %"),
+        number("lid_shadow", "lid shadow", 100, 0, 200, "How far the upper lid's shadow falls", unit=" %"),
+        choice("catch_shape", "catch light", SHAPES, "The shape of the light that is mirrored"),
+        number("catch", "", 30, 2, 90, "How wide that light is seen", unit="°"),
+        choice("inner", "nose on the", ("left", "right"), "Where the inner corner is"),
+        switch("pair", "pair", False, "Both eyes, which share light and gaze"),
+        number("apart", "apart", 63, 40, 120, "How far the pupils are apart", unit=" mm"),
+        switch("lids", "lids", True, "Skin of the lids and the line of lashes"),
+    ),
+    _make,
+)  # fmt: skip
