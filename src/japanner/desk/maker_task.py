@@ -21,7 +21,7 @@ from japanner.painting.operations import Make
 
 __all__ = ["MakerTask"]
 
-IN_A_ROW: Final = 5
+ROW_PX: Final = 640
 SETTLED_MS: Final = 180
 
 
@@ -79,9 +79,12 @@ class MakerTask(CommitTask):
                                 "not painted on; else as more layers", lambda _: self._changed())  # fmt: skip
         self.renew.setEnabled(bool(self.again))
         row.button("done", "Keep the layers (Enter)", self.done)
-        for number, setting in enumerate(maker.settings):
-            if number % IN_A_ROW == 0:
+        used = ROW_PX
+        for setting in maker.settings:
+            used += _width(setting)
+            if used > ROW_PX:
                 row.row()
+                used = _width(setting)
             self.widgets[setting.name] = self._widget(row, setting)
         clear(self._column)
         self._column.addWidget(row)
@@ -187,6 +190,14 @@ class MakerTask(CommitTask):
             painting = self.bench.painting
             x, y = self.values["x"] or painting.width / 2, self.values["y"] or painting.height / 2
             draw_handle(painter, to_view.map(QPointF(x, y)))
+
+
+def _width(one: Setting) -> int:
+    """About how wide a setting is in the row, px."""
+    own = {"number": 52 + 7 * (one.digits + len(one.unit)), "strip": 200, "switch": 30, "colour": 26}
+    if one.kind == "choice":
+        return 46 + 7 * (len(one.label) + max(len(word) for word in one.choices))
+    return 12 + 7 * len(one.label) + own[one.kind]
 
 
 def _paint_button(button: QPushButton, colour: tuple[float, float, float]) -> None:

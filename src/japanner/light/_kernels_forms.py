@@ -291,8 +291,10 @@ def distance(rows, data, order, count, strokes, x, y, z):
     them, 0 if there are none.
     """
     total, part = _forms(rows, data, order, count, x, y, z)
-    if strokes > ZERO and total < strokes:
-        moved = _stroked(rows, data, order, count, x, y, z, total)
-        # What is raised is steeper, so steps are shorter.
-        total = (total - moved) * F(0.7)
+    if strokes > ZERO:
+        if total < strokes:
+            # What is raised is steeper, so steps are shorter.
+            total = (total - _stroked(rows, data, order, count, x, y, z, total)) * F(0.7)
+        else:
+            total -= F(0.3) * strokes
     return total, part

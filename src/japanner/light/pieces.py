@@ -120,8 +120,10 @@ class Piece:
     def from_record(record: Mapping[str, Any]) -> Piece:
         """A piece from JSON data; InputError says what is wrong with it."""
         known = {one.name for one in fields(Piece)}
-        if not isinstance(record, Mapping) or (unknown := sorted(set(record) - known)):
-            raise InputError(f"piece: expected its settings, got {unknown if record else record!r:.60}")
+        if not isinstance(record, Mapping):
+            raise InputError(f"piece: expected its settings, got {record!r:.60}")
+        if unknown := sorted(set(record) - known):
+            raise InputError(f"piece: expected its settings, got {unknown}")
         try:
             return Piece(**{name: _tuples(value) for name, value in record.items()})
         except TypeError as error:

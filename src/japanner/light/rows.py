@@ -46,7 +46,8 @@ def rows_of(pieces: tuple[Piece, ...]) -> Rows:
             own = _data(piece, row)
             data.append(own)
             used += len(own)
-    widest = max((STROKE_REACH * one.size[0] for one in pieces if one.kind == "stroke"), default=0.0)
+    reaches = (max(STROKE_REACH * one.size[0], 4 * one.size[1]) for one in pieces if one.kind == "stroke")
+    widest = max(reaches, default=0.0)
     return Rows(rows, np.concatenate(data), _scale(pieces), widest)
 
 

@@ -158,7 +158,7 @@ class Pinned:
 class Made:
     """What made a layer: a maker with its settings, so that it can be run again.
 
-    run: the same for all layers of one run; number: which of them. on: painted on since, so that it stays as it is
+    run: the same for all layers of one run; sheet: which of them. on: painted on since, so that it stays as it is
     when it is run again.
     """
 
@@ -166,14 +166,13 @@ class Made:
     run: int
     seed: int
     settings: dict[str, Any]
-    number: int = 0
+    sheet: str = ""
     on: bool = False
 
     def __post_init__(self) -> None:
         checks.text("maker", self.maker, 40)
         checks.integer("run", self.run, 1, 2**40)
         checks.integer("seed", self.seed, 0, 2**31)
-        checks.integer("number", self.number, 0, 100)
         if not isinstance(self.settings, dict):
             raise InputError(f"settings: expected a record, got {self.settings!r:.60}")
 

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from japanner import checks
 from japanner.color import lab, srgb
+from japanner.color.tables import encode_table
 from japanner.errors import InputError
 from japanner.light.sources import SURFACES, Sources, shaded_planes
 from japanner.painting.forms import Form, form_of
@@ -29,6 +30,7 @@ __all__ = [
     "Sheet",
     "choice",
     "colour",
+    "encoded",
     "filled",
     "fractal",
     "number",
@@ -116,9 +118,14 @@ class Sheet:
 
     def codes(self) -> NDArray[np.uint16]:
         """Premultiplied codes (4, h, w)."""
-        cover = np.rint(np.clip(np.nan_to_num(self.cover), 0, 1) * 65535)
-        paint = np.rint(np.clip(np.nan_to_num(self.colour), 0, 1) * cover)
-        return np.concatenate((paint, cover[None])).astype(np.uint16)
+        cover = np.rint(np.clip(self.cover, 0, 1) * np.float32(65535))
+        cover[~np.isfinite(cover)] = 0
+        out = np.empty((4, *cover.shape), np.uint16)
+        for channel, plane in enumerate(self.colour):
+            paint = np.rint(np.clip(plane, 0, 1) * cover)
+            out[channel] = np.where(np.isfinite(paint), paint, 0)
+        out[3] = cover
+        return out
 
 
 @dataclass(eq=False)
@@ -220,8 +227,16 @@ DEPTH: Final = number(
 
 def smoothstep(low: Any, high: Any, value: Any) -> Any:
     """0 below `low`, 1 above `high`, eased between; either may be the greater one."""
-    t = np.clip((value - low) / (high - low), 0, 1)
+    t = np.clip((np.asarray(value, np.float32) - low) / (high - low), 0, 1).astype(np.float32)
     return t * t * (3 - 2 * t)
+
+
+def encoded(linear: Any) -> Plane:
+    """sRGB-encoded values of linear light, by a table over its square root (to 1e-4)."""
+    table = encode_table()
+    at = np.sqrt(np.clip(linear, 0, 1, dtype=np.float32)) * np.float32(len(table) - 1)
+    result: Plane = table[(at + np.float32(0.5)).astype(np.int32)]
+    return result
 
 
 def fractal(

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from copy import copy
 from typing import Final
 
+import cv2
 import numpy as np
-from scipy import ndimage
+from numpy.typing import NDArray
 
 from japanner.color import srgb
 from japanner.color.lab import luminance_from_lightness
@@ -18,6 +20,7 @@ from japanner.painting.makers.base import (
     Sheet,
     choice,
     colour,
+    encoded,
     filled,
     fractal,
     number,
@@ -39,8 +42,8 @@ class _Eye:
     def __init__(self, scene: Scene, x: float, y: float, inner: float, cover: Plane | None, area: Rect | None) -> None:
         self.scene, self.inner = scene, inner
         self.px = scene["width"] / 30.0  # to a millimetre
-        reach = 26.0 * self.px
-        whole = Rect(int(x - reach), int(y - reach), int(x + reach) + 1, int(y + reach) + 1)
+        wide, high = 24.0 * self.px, (9.0 + 9.0 * scene["open"] / 100) * self.px
+        whole = Rect(int(x - wide), int(y - high), int(x + wide) + 1, int(y + high) + 1)
         self.area = (area or whole).intersected(scene.painting.rect)
         if self.area.empty:
             raise InputError("The eye lies outside the canvas")
@@ -66,6 +69,21 @@ class _Eye:
             0.22 + 0.78 * smoothstep(-0.2, 4.6 * scene["lid_shadow"] / 100 + 0.2, self.form.above)
         ).astype(np.float32)
 
+    def about_iris(self) -> _Eye:
+        """The same eye where its iris is."""
+        rows, columns = np.nonzero(self.form.cornea.any(axis=1))[0], np.nonzero(self.form.cornea.any(axis=0))[0]
+        if not len(rows):
+            return self
+        part = slice(rows[0], rows[-1] + 1), slice(columns[0], columns[-1] + 1)
+        small = copy(self)
+        x0, y0 = self.area.x0 + int(columns[0]), self.area.y0 + int(rows[0])
+        small.area = Rect(x0, y0, x0 + len(range(*part[1].indices(self.shape[1]))), y0 + int(rows[-1] - rows[0]) + 1)
+        for name in ("x", "y", "cover", "upper", "lower", "lid_shade"):
+            setattr(small, name, getattr(self, name)[part])
+        small.form = EyeForm(**{name: plane[..., part[0], part[1]] for name, plane in vars(self.form).items()})
+        small.shape = small.x.shape
+        return small
+
     def sheet(self, name: str, role: str, paint: Plane, cover: Plane, **rest: object) -> Sheet:
         return Sheet(name, role, self.area, np.asarray(paint, np.float32), np.asarray(cover, np.float32), **rest)  # type: ignore[arg-type]
 
@@ -79,6 +97,11 @@ def _lids_of(cover: Plane, y: Plane) -> tuple[Plane, Plane]:
     last = np.where(columns, cover.shape[0] - 1 - np.argmax(inside[::-1], axis=0), rows[-1])
     upper, lower = y[first, 0][None], y[last, 0][None]
     return np.broadcast_to(upper, cover.shape).copy(), np.broadcast_to(lower, cover.shape).copy()
+
+
+def _far(inside: NDArray[np.bool_]) -> Plane:
+    """Distance to where it is not, px."""
+    return cv2.distanceTransform(inside.astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_5)
 
 
 def _shade(eye: _Eye, normal: Plane, wrap: float = 0.25) -> Plane:
@@ -103,7 +126,7 @@ def _white(eye: _Eye) -> Plane:
     out = base[:, None, None] * light * red * tint * (1 + 0.02 * noise)
     # Close to the iris it greys.
     ring = smoothstep(1.28, 1.0, np.hypot(form.u, form.v))
-    return srgb.encode(np.clip(out * (1 - 0.22 * ring), 0, 1))
+    return encoded(np.clip(out * (1 - 0.22 * ring), 0, 1))
 
 
 def _pupil(eye: _Eye) -> Plane:
@@ -144,7 +167,7 @@ def _lit_iris(eye: _Eye) -> Sheet:
     flat = np.array((0.0, 0.0, 1.0), np.float32)[:, None, None] * np.ones((3, *eye.shape), np.float32)
     light = _shade(eye, flat, 0.6)
     out = body * light * (1 - ring * eye.scene["ring"] / 100)
-    return eye.sheet("Iris", "texture", srgb.encode(np.clip(out * 1.15, 0, 1)), eye.form.cornea * eye.cover)
+    return eye.sheet("Iris", "texture", encoded(np.clip(out * 1.15, 0, 1)), eye.form.cornea * eye.cover)
 
 
 def _glow(eye: _Eye) -> Sheet:
@@ -154,7 +177,7 @@ def _glow(eye: _Eye) -> Sheet:
     gathered = np.clip(eye.form.glow - 0.72, 0, 1.2) * smoothstep(0.28, 0.5, rho) * smoothstep(1.0, 0.82, rho)
     warm = body / np.maximum(body.max(axis=0), 1e-3) * np.array((1.0, 0.82, 0.55))[:, None, None]
     out = (body * 2.4 + 0.06 * warm) * gathered * eye.key[:, None, None] * (0.35 + 0.65 * eye.lid_shade)
-    paint = srgb.encode(np.clip(out * (1 - 0.6 * ring), 0, 1))
+    paint = encoded(np.clip(out * (1 - 0.6 * ring), 0, 1))
     return eye.sheet("Far-side glow", "light", paint, eye.form.cornea * eye.cover, mode="Screen", strength=0.85)
 
 
@@ -166,14 +189,14 @@ def _catch(eye: _Eye) -> Sheet:
     spot = mirrored_light(mirrored, np.asarray(scene.light, float), scene["catch"], scene["catch_shape"], 0.16)
     spot = spot * form.cornea * (0.35 + 0.65 * smoothstep(-0.3, 1.2, form.above))
     # A thin film also lies on the white: here and there it sparkles.
-    wet = ndimage.gaussian_filter(fractal(scene.random, eye.shape, 1.1 * eye.px, 2), 0.4)
+    wet = fractal(scene.random, eye.shape, 1.1 * eye.px, 2)
     half_way = scene.light + np.array((0, 0, 1), np.float32)
     ball = np.clip(np.einsum("i,ihw->hw", half_way / np.linalg.norm(half_way), form.normal), 0, 1)
     film = 0.16 * ball**60 * smoothstep(0.6, 1.7, wet) * (1 - form.cornea) * smoothstep(0.4, 2.0, form.above)
     sky = 0.10 * smoothstep(0.1, 0.75, mirrored[1]) * form.cornea * smoothstep(0.0, 2.5, form.above)
     key = eye.key / eye.key.max()
     bright = np.clip(spot * 0.97 + film + sky, 0, 1)
-    paint = srgb.encode(np.clip(bright[None] * (0.72 + 0.28 * key)[:, None, None], 0, 1))
+    paint = encoded(np.clip(bright[None] * (0.72 + 0.28 * key)[:, None, None], 0, 1))
     return eye.sheet("Catch light", "highlight", paint, eye.cover, mode="Screen")
 
 
@@ -184,7 +207,7 @@ def _wet_line(eye: _Eye) -> Sheet:
     broken = smoothstep(-0.9, 0.8, fractal(scene.random, eye.shape, 2.6 * eye.px, 3, stretch=(1.6, 0.6)))
     side = np.clip(0.55 + 0.45 * np.sign(scene.light[0]) * form.x / 12, 0.1, 1)
     bright = line * broken * side * (1 - 0.65 * smoothstep(11, 15, np.abs(form.x)))
-    paint = srgb.encode(np.clip(bright[None] * 0.62 * (0.6 + 0.4 * eye.key / eye.key.max())[:, None, None], 0, 1))
+    paint = encoded(np.clip(bright[None] * 0.62 * (0.6 + 0.4 * eye.key / eye.key.max())[:, None, None], 0, 1))
     return eye.sheet("Wet line", "detail", paint, eye.cover, mode="Screen")
 
 
@@ -200,7 +223,7 @@ def _corner(eye: _Eye) -> Sheet:
     base = srgb.decode(np.array((0.66, 0.43, 0.39)))
     out = base[:, None, None] * light * (eye.key + eye.sky)[:, None, None] * (0.5 + 0.5 * eye.lid_shade)
     glint = smoothstep(1.7, 2.6, noise + 1.2 * lump) * 0.25
-    return eye.sheet("Red corner", "undertone", srgb.encode(np.clip(out + glint, 0, 1)), shape * eye.cover * 0.75)
+    return eye.sheet("Red corner", "undertone", encoded(np.clip(out + glint, 0, 1)), shape * eye.cover * 0.75)
 
 
 def _margins(eye: _Eye) -> Sheet:
@@ -210,7 +233,7 @@ def _margins(eye: _Eye) -> Sheet:
     dark = smoothstep(1.1, 0.0, form.above) * 0.9
     flesh = srgb.decode(np.asarray(eye.scene["lid"])) * np.array((1.10, 0.72, 0.66))
     out = flesh[:, None, None] * (eye.key * 0.55 + eye.sky)[:, None, None] * (1 - dark) * np.ones((3, *eye.shape))
-    return eye.sheet("Lid margins", "bounce", srgb.encode(np.clip(out, 0, 1)), np.maximum(pink, dark) * eye.cover)
+    return eye.sheet("Lid margins", "bounce", encoded(np.clip(out, 0, 1)), np.maximum(pink, dark) * eye.cover)
 
 
 def _shadow(eye: _Eye) -> Sheet:
@@ -225,8 +248,8 @@ def _shadow(eye: _Eye) -> Sheet:
 def _lids(eye: _Eye) -> list[Sheet]:
     """Skin round the opening, behind the eye; over it, the line that the lashes make."""
     scene, form = eye.scene, eye.form
-    far = ndimage.distance_transform_edt(eye.cover < 0.5) / eye.px
-    middle = ndimage.gaussian_filter(np.clip(form.y - (eye.upper + eye.lower) / 2, -4, 4), eye.px)
+    far = _far(eye.cover < 0.5) / eye.px
+    middle = cv2.GaussianBlur(np.clip(form.y - (eye.upper + eye.lower) / 2, -4, 4), (0, 0), eye.px)
     top = smoothstep(-1.6, 1.6, middle)
     side = np.clip(np.abs(form.x) / 15, 0, 1.6)
     fade = smoothstep(8.5, 3.0, far) * top + smoothstep(5.0, 1.2, far) * (1 - top)
@@ -245,10 +268,10 @@ def _lids(eye: _Eye) -> list[Sheet]:
     # Thin skin near the opening lets blood through.
     thin = np.exp(-far / 1.6)
     red = np.stack((np.ones(eye.shape), 1 - 0.16 * thin - 0.10 * crease, 1 - 0.18 * thin - 0.14 * crease))
-    paint = srgb.encode(np.clip(skin[:, None, None] * light * red, 0, 1))
+    paint = encoded(np.clip(skin[:, None, None] * light * red, 0, 1))
     lid = eye.sheet("Lids", "shadow", paint, fade * np.clip(1 - eye.cover, 0.0, 1), place="behind")
     thick = 0.55 + 0.35 * np.clip(-form.x * eye.inner / 15, -1, 1)
-    near = np.abs(far - ndimage.distance_transform_edt(eye.cover >= 0.5) / eye.px)
+    near = np.abs(far - _far(eye.cover >= 0.5) / eye.px)
     line = smoothstep(thick, thick * 0.3, near) * smoothstep(0.0, 0.8, middle) * smoothstep(1.03, 0.95, side)
     outer = smoothstep(-8.0, 2.0, form.x * -eye.inner)
     lower = smoothstep(0.35, 0.1, near) * 0.4 * smoothstep(0.0, -0.8, middle) * smoothstep(1.0, 0.8, side) * outer
@@ -259,7 +282,8 @@ def _lids(eye: _Eye) -> list[Sheet]:
 
 
 def _eye_sheets(eye: _Eye, own_flat: bool) -> list[Sheet]:
-    pupil = _pupil(eye)
+    iris = eye.about_iris()
+    pupil = _pupil(iris)
     white = eye.sheet("White", "undertone", _white(eye), eye.cover)
     grey = float(srgb.encode(luminance_from_lightness(40.0)))
     lids = _lids(eye) if eye.scene["lids"] else []
@@ -269,8 +293,8 @@ def _eye_sheets(eye: _Eye, own_flat: bool) -> list[Sheet]:
         else []
     )
     return [
-        *lids[:1], *flat, white, _lit_iris(eye), _glow(eye),
-        eye.sheet("Pupil", "accent", filled(eye.shape, (0.020, 0.016, 0.018)), pupil * eye.cover),
+        *lids[:1], *flat, white, _lit_iris(iris), _glow(iris),
+        iris.sheet("Pupil", "accent", filled(iris.shape, (0.020, 0.016, 0.018)), pupil * iris.cover),
         _corner(eye), _margins(eye), _shadow(eye), _wet_line(eye), _catch(eye), *lids[1:],
     ]  # fmt: skip
 

@@ -65,6 +65,7 @@ def eye_form(x: Plane, y: Plane, gaze: tuple[float, float], iris_mm: float, ligh
              upper: Plane, lower: Plane) -> EyeForm:  # fmt: skip
     """The eye's planes; gaze: degrees to the right and up; light: unit vector to it."""
     right, up = np.radians(gaze[0]), np.radians(gaze[1])
+    x, y = x.astype(np.float32), y.astype(np.float32)
     axis = np.array((np.sin(right) * np.cos(up), np.sin(up), np.cos(right) * np.cos(up)))
     across = np.array((np.cos(right), 0.0, -np.sin(right)))
     over = np.cross(axis, across)

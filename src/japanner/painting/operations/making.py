@@ -36,7 +36,7 @@ class Make:
         maker = MAKERS[checks.one_of("maker", self.maker, MAKERS)]
         checks.integer("seed", self.seed, 0, 2**31)
         part = painting.part(self.part)
-        former = {one.made.number: one for one in part.layers if one.made and one.made.run == self.again}
+        former = {one.made.sheet: one for one in part.layers if one.made and one.made.run == self.again}
         if self.again and not former:
             raise InputError("There is nothing of that run any more; make it anew")
         below = _without(painting, part, former)
@@ -46,13 +46,13 @@ class Make:
         return self._placed(painting, part, former, sheets, made)
 
     def _placed(
-        self, painting: Painting, part: Part, former: dict[int, Layer], sheets: list[Sheet], made: Made
+        self, painting: Painting, part: Part, former: dict[str, Layer], sheets: list[Sheet], made: Made
     ) -> tuple[Painting, Change]:
         uid, layers, fresh = painting.next_uid, list(part.layers), list[Layer]()
         areas: list[Rect] = []
-        for number, sheet in enumerate(sheets):
+        for sheet in sheets:
             pixels = Raster(painting.width, painting.height).written(sheet.area.x0, sheet.area.y0, sheet.codes())
-            mark, old = replace(made, number=number), former.get(number)
+            mark, old = replace(made, sheet=sheet.name), former.get(sheet.name)
             if old is None:
                 layer = Layer(uid, sheet.name, sheet.role, pixels, sheet.place, sheet.mode, sheet.strength, made=mark)
                 uid += 1
@@ -61,7 +61,8 @@ class Make:
             elif old.made is not None and not old.made.on:
                 layers[layers.index(old)] = replace(old, pixels=pixels, warp=None, made=mark)
                 areas += tiles_between(old.pixels, pixels)
-        gone = [old for number, old in former.items() if number >= len(sheets) and old.made and not old.made.on]
+        names = {sheet.name for sheet in sheets}
+        gone = [old for name, old in former.items() if name not in names and old.made and not old.made.on]
         areas += areas_of(gone)
         layers = [one for one in layers if one not in gone]
         kept = [i for i, one in enumerate(layers) if one.made and one.made.run == made.run]
@@ -80,7 +81,7 @@ class Make:
         return replace(self, settings=values)
 
 
-def _without(painting: Painting, part: Part, former: dict[int, Layer]) -> Painting:
+def _without(painting: Painting, part: Part, former: dict[str, Layer]) -> Painting:
     """The painting as it was before a run: a maker must not see what it made itself."""
     gone = list(former.values())
     return painting.with_part(part.uid, layers=tuple(one for one in part.layers if one not in gone))
