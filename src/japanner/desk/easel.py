@@ -22,6 +22,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from japanner.desk.edge_line import EdgeLine
 from japanner.desk.guide_task import GuideTask, draw_guide
+from japanner.desk.light_guides import AGAINST_LIGHT, LightGuides
 from japanner.desk.pen import mouse_sample, pressed_for_pick_up, tablet_sample
 from japanner.desk.pick_ring import PickRing
 from japanner.desk.shown_picture import ShownPicture
@@ -70,7 +71,8 @@ class Easel(QWidget):
         self._ring, self._silhouettes = StrokeRing(workbench), Silhouettes()
         self._fitted = False
         self._whole = False
-        self._shown = ShownPicture(workbench)
+        self.light_guides = LightGuides(workbench)
+        self._shown = ShownPicture(workbench, self.light_guides)
         self.setMouseTracking(True)
         self.setTabletTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -179,6 +181,7 @@ class Easel(QWidget):
         for part in self._bench.painting.parts:
             if part.guide is not None and part.shown and held is None and self._bench.guides_shown:
                 draw_guide(painter, part.guide, self.view.to_view())
+        self.light_guides.draw(painter, self.view.to_view())
         if self.task is not None:
             self.task.draw(painter, self.view.to_view())
         self._draw_tip(painter)
@@ -220,6 +223,9 @@ class Easel(QWidget):
             words.append(f"BEFORE: {self._bench.moments.name_of(self._bench.moments.chosen)}")
         if self._bench.look != "colour":
             words.append(f"look: {self._bench.look}")
+        if self._bench.look == AGAINST_LIGHT and self._pointer is not None:
+            at = self.canvas_point(self._pointer)
+            words.append(self.light_guides.words_at(at.x(), at.y()))
         return "    ".join(words)
 
     # --- tasks ----------------------------------------------------------------------------------------

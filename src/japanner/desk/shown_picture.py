@@ -8,6 +8,7 @@ import numpy as np
 from PySide6.QtCore import QRect, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter
 
+from japanner.desk.light_guides import AGAINST_LIGHT, LightGuides
 from japanner.desk.view_transform import ViewTransform
 from japanner.desk.workbench import Workbench
 from japanner.painting.frisket import mask_sheet
@@ -25,13 +26,20 @@ SQUINT_PX = 600
 class ShownPicture:
     """Draws what is to be seen of the workbench's picture."""
 
-    def __init__(self, workbench: Workbench) -> None:
-        self._bench = workbench
+    def __init__(self, workbench: Workbench, light_guides: LightGuides) -> None:
+        self._bench, self._light_guides = workbench, light_guides
+        self._against: tuple[int, QImage | None] | None = None
+        for signal in (workbench.shown, workbench.look_changed, workbench.active_changed, workbench.changed):
+            signal.connect(self._forget)
         self._images: list[QImage] = []
         self._mask_image: tuple[Mask, QImage] | None = None
 
+    def _forget(self, *_: object) -> None:
+        self._against = None
+
     def renew(self) -> None:
         """There is another picture."""
+        self._forget()
         self._images = [_image_of(level) for level in self._bench.picture.levels]
 
     def draw(self, painter: QPainter, view: ViewTransform, exposed: QRectF, *, squinting: bool) -> None:
@@ -40,6 +48,8 @@ class ShownPicture:
         mask = self._mask_alone()
         if mask is not None:
             image, scale = mask, 1
+        elif self._bench.look == AGAINST_LIGHT and self._bench.trial is None:
+            image = self._against_light(pixels, scale) or image
         visible = view.to_canvas().mapRect(exposed).adjusted(-2 * scale, -2 * scale, 2 * scale, 2 * scale)
         source = QRectF(visible.x() / scale, visible.y() / scale, visible.width() / scale, visible.height() / scale)
         part = source.toAlignedRect().intersected(image.rect())
@@ -50,7 +60,7 @@ class ShownPicture:
         canvas = QRectF(0, 0, self._bench.painting.width, self._bench.painting.height)
         painter.setClipRect(canvas, Qt.ClipOperation.IntersectClip)
         target = QRectF(part.x() * scale, part.y() * scale, part.width() * scale, part.height() * scale)
-        if self._bench.look == "colour" or mask is not None:
+        if self._bench.look in ("colour", AGAINST_LIGHT) or mask is not None:
             painter.drawImage(target, image, QRectF(part))
         else:
             painter.drawImage(target, self._looked_at(pixels, part))
@@ -70,6 +80,12 @@ class ShownPicture:
         level = next((i for i, one in enumerate(levels) if max(one.shape) <= SQUINT_PX), len(levels) - 1)
         seen = squinted(levels[level], self._bench.squint / 100)
         return seen, _image_of(seen).copy(), 1 << level
+
+    def _against_light(self, pixels: Pixels, scale: int) -> QImage | None:
+        """Where the paint is lighter and darker than the light has it."""
+        if self._against is None or self._against[0] != scale:
+            self._against = (scale, self._light_guides.look(pixels, scale))
+        return self._against[1]
 
     def _mask_alone(self) -> QImage | None:
         """The mask of the layer worked on as a picture, if that is what the painter wants to see."""

@@ -169,7 +169,7 @@ def _moving(window: MainWindow) -> list[Command]:
           for name in ADJUST_NAMES),
         Command("Part", "Head guide", partial(tasks.toggle, "head"), ("U",),
                 "A head to sketch over, human or animal, that turns in space", "c"),
-        Command("Part", "Maquette", partial(tasks.toggle, "maquette"), ("Shift+Y",),
+        Command("Part", "Maquette", partial(tasks.toggle, "maquette"), ("Shift+H",),
                 "Forms over the canvas, lit as the painting is", "c"),
     ]  # fmt: skip
 

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QInputDialog, QMessageBox
 from japanner import __version__
 from japanner.desk.commands import Command
 from japanner.desk.keys_view import KeysView
+from japanner.desk.light_guides import AGAINST_LIGHT
 from japanner.desk.moments import LAST_CHANGE, LAST_SAVE, MOST_KEPT
 from japanner.desk.task_commands import task_commands
 from japanner.desk.theme import THEMES, theme
@@ -350,7 +351,7 @@ def _stroke(window: MainWindow) -> list[Command]:
 
 
 def _look(window: MainWindow) -> list[Command]:
-    bench, easel = window.bench, window.easel
+    bench, easel, guides = window.bench, window.easel, window.easel.light_guides
     looks = [
         Command("Look", name.capitalize(), partial(bench.set_look, name), checked=_has(lambda: bench, "look", name),
                 group="a")
@@ -389,6 +390,12 @@ def _look(window: MainWindow) -> list[Command]:
         Command("Look", "The mask alone", lambda: bench.set_look("mask" if bench.look != "mask" else "colour"),
                 ("Shift+Y",), "The mask of the layer worked on, as the grey sheet it is", group="b",
                 checked=_has(lambda: bench, "look", "mask")),
+        Command("Look", "Lines of the light", lambda: guides.show_lines(not guides.lines_shown), ("Shift+T",),
+                "Borders of values, terminator, highlight and cast shadow of the part worked on", group="b",
+                checked=lambda: guides.lines_shown),
+        Command("Look", "Against the light", lambda: bench.set_look(AGAINST_LIGHT if bench.look != AGAINST_LIGHT
+                else "colour"), ("Shift+V",), "Darker and lighter than the light has it; middle grey is right",
+                group="b", checked=_has(lambda: bench, "look", AGAINST_LIGHT)),
         Command("Look", "Mirror the easel", easel.mirror, ("X",), group="b", checked=lambda: easel.view.mirrored),
         Command("Look", "Upright", easel.upright, ("Shift+X",), "Turn the easel back", group="b"),
         Command("Look", "Whole canvas", easel.fit, ("Home",), group="c"),
