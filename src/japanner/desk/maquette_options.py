@@ -46,7 +46,7 @@ class MaquetteOptions(Options):
         self.part = self.choice("of", ("no part",), "The part whose form it is", self._of_part)
         self.mirror = self.switch("pair", False, "One on either side", lambda on: task.change(mirror=on))
         self.button("copy", "One more like it", task.copy)
-        self.button("take away", "Take the form away (Delete)", task.take_away)
+        self.button("take away", "Take the form away (Backspace)", task.take_away)
         self.row()
         self.triple = self.choice("", TRIPLES, "What the three numbers are", lambda _: self.refresh())
         self._boxes = [
@@ -120,7 +120,7 @@ class MaquetteOptions(Options):
         piece, what = self._task.piece, self.triple.currentText()
         whole = what == "whole turn"
         values = self._task.maquette.turn if whole else (0.0, 0.0, 0.0) if piece is None else getattr(piece, what)
-        tips = KINDS[piece.kind] if piece is not None and what == "size" else TIPS[what]
+        tips = KINDS[piece.kind] if piece is not None and what == "size" else TIPS.get(what, ())
         for axis, (box, value) in enumerate(zip(self._boxes, values, strict=True)):
             box.setEnabled((whole or piece is not None) and axis < len(tips))
             box.setToolTip(tips[axis].capitalize() if axis < len(tips) else "")

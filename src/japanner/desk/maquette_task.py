@@ -293,7 +293,7 @@ class MaquetteTask(Task):
         self._try(lambda: self._with(piece))
 
     def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier) -> bool:
-        if key == Qt.Key.Key_Delete:
+        if key == Qt.Key.Key_Backspace:
             self.take_away()
             return True
         return False

@@ -165,6 +165,10 @@ def _moving(window: MainWindow) -> list[Command]:
         Command("Edit", "Move, scale, turn", partial(tasks.toggle, "move"), ("M",),
                 "With handles and numbers: layer, part, or what the frisket lets through", "c"),
         Command("Edit", "Cage", partial(tasks.toggle, "cage"), ("Shift+M",), "Warp by a grid of points", "c"),
+        Command("Part", "Light from a ball", partial(tasks.toggle, "light from a ball"), (),
+                "Mark where a ball shines and where its shadow begins, and take the light that does that", "c"),
+        Command("Stroke", "Scratch", partial(tasks.toggle, "scratch"), ("Shift+G",),
+                "Scratches with a lit and a shaded side", "e"),
         *(Command("Edit", name.capitalize(), partial(tasks.adjust, name), submenu="Adjust", group="c")
           for name in ADJUST_NAMES),
         Command("Part", "Head guide", partial(tasks.toggle, "head"), ("U",),

@@ -12,6 +12,7 @@ from japanner.desk.easel import Easel
 from japanner.desk.fill_task import FillTask, GradientTask
 from japanner.desk.frisket_task import FrisketTask
 from japanner.desk.guide_task import GuideTask
+from japanner.desk.light_tasks import LightFromBallTask, ScratchTask
 from japanner.desk.maker_task import MakerTask
 from japanner.desk.maquette_task import MaquetteTask
 from japanner.desk.move_task import MoveTask
@@ -34,6 +35,8 @@ MAKERS: Final[dict[str, Callable[[Workbench], Task]]] = {
     "head": GuideTask,
     "maquette": MaquetteTask,
     "maker": MakerTask,
+    "light from a ball": LightFromBallTask,
+    "scratch": ScratchTask,
     "texture": TextureTask,
     "relief": ReliefTask,
 }

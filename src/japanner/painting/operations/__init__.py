@@ -25,6 +25,7 @@ from japanner.painting.operations.merging import FlattenPart, FlattenRelief, Mer
 from japanner.painting.operations.moving import Transform
 from japanner.painting.operations.pictures import AddPicture, AddTexture
 from japanner.painting.operations.reliefs import DropRelief, SetRelief
+from japanner.painting.operations.scratching import Scratch
 from japanner.painting.operations.strokes import Stroke
 from japanner.painting.operations.structure import (
     AddLayer,
@@ -77,6 +78,7 @@ __all__ = [
     "Operation",
     "PinPicture",
     "ScaleCanvas",
+    "Scratch",
     "SetFrisket",
     "SetGuide",
     "SetLayer",
@@ -95,6 +97,7 @@ __all__ = [
 
 _ALL: Final[tuple[Any, ...]] = (
     Stroke,
+    Scratch,
     Fill,
     FloodFill,
     Gradient,

@@ -1,0 +1,274 @@
+"""Light and materials in the real window: the maquette view, makers, guides, scratches."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QFileDialog
+
+from japanner.desk.light_guides import AGAINST_LIGHT
+from japanner.desk.strip_pad import StripPad
+from japanner.files import ora_read, ora_write
+from japanner.light.shipped import shipped_maquettes
+from japanner.painting.makers import MAKERS
+from japanner.painting.operations import AddPart, DropFrisket, Fill, SetFrisket, SetLight, SetPart
+from tests.paintings import same_painting
+
+
+@pytest.fixture
+def task(bench_window):
+    """The maquette view over a part with an oval silhouette."""
+    bench = bench_window.bench
+    bench.apply(SetFrisket({"shape": "oval", "x0": 140, "y0": 80, "x1": 340, "y1": 280}))
+    bench.apply(Fill(bench.active_layer, (0.55, 0.45, 0.4)))
+    bench.apply(DropFrisket())
+    made = bench_window.tasks.take_up("maquette")
+    yield made
+    made.clay.stop()
+
+
+def told(bench):
+    heard = []
+    bench.told.connect(heard.append)
+    return heard
+
+
+def test_a_ball_and_a_tube_are_built_turned_lit_and_laid_in(hand, task, qtbot):
+    window, bench = hand.window, hand.window.bench
+    task.add("ball")
+    task.add("tube")
+    assert [piece.name for piece in bench.painting.maquette.pieces] == ["Ball 1", "Tube 1"]
+    task.clay.wait()
+    seen = task.clay.surface
+    assert seen.step == 1
+    assert set(np.unique(seen.piece)) == {-1, 0, 1}
+    # The tube is taken where it is seen and dragged to the right.
+    rows, columns = np.nonzero(seen.piece == 1)
+    at = (float(columns.mean()), float(rows.mean()))
+    before = bench.painting.maquette.pieces[1].place
+    hand.mouse([at, (at[0] + 45, at[1])])
+    moved = bench.painting.maquette.pieces[1].place
+    assert moved[0] - before[0] == pytest.approx(45 / bench.painting.maquette.unit_px, rel=0.1)
+    assert moved[1:] == pytest.approx(before[1:], abs=0.03)
+    # Beside it, a drag turns the whole.
+    hand.mouse([(20, 20), (90, 20)])
+    assert bench.painting.maquette.turn[0] > 10
+    task.clay.wait()
+    # Another light, other shading.
+    lit = task.clay.image.copy()
+    bench.apply(SetLight.of(bench.painting.light.__class__(up_deg=10.0, right_deg=60.0)))
+    task.clay.wait()
+    assert task.clay.image != lit
+    # Undo takes the steps back, and the view follows.
+    bench.undo()
+    bench.undo()
+    assert task.maquette == bench.painting.maquette
+    assert task.maquette.turn[0] == 0
+    # Laid in from the form.
+    window.tasks.make("lay-in")
+    maker = window.easel.task
+    assert bench.trial is not None
+    count = len(bench.part.layers)
+    hand.key(Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: window.easel.task is not maker, timeout=20000)
+    assert len(bench.part.layers) == count + 5
+    assert all(layer.made for layer in bench.part.layers[count:])
+
+
+def test_numbers_handles_and_strokes_change_the_form_in_hand(hand, task):
+    bench = hand.window.bench
+    task.add("ball")
+    form = task.form
+    form.triple.setCurrentText("size")
+    form.triple.textActivated.emit("size")
+    form._boxes[0].setValue(0.9)
+    assert bench.painting.maquette.pieces[0].size == (0.9, 0.7, 0.7)
+    form.mirror.setChecked(True)
+    form.blend.setValue(0.2)
+    piece = bench.painting.maquette.pieces[0]
+    assert (piece.mirror, piece.blend, piece.part) == (True, 0.2, bench.active_part)
+    form.mirror.setChecked(False)
+    handles = task._handles()
+    hand.mouse([handles["size"], (handles["size"][0] + 40, handles["size"][1] + 40)])
+    assert bench.painting.maquette.pieces[0].size[0] > 0.95
+    handles = task._handles()
+    hand.mouse([handles["turn"], (handles["turn"][0] + 50, handles["turn"][1])])
+    assert bench.painting.maquette.pieces[0].turn[0] != 0
+    heard = told(bench)
+    form.edge.setValue(50)
+    assert any("edge" in text for text in heard)
+    assert bench.painting.maquette.pieces[0].edge == 0
+    form.doing.setCurrentText("raise")
+    hand.mouse([(220, 180), (240, 180), (260, 185)])
+    assert [one.kind for one in bench.painting.maquette.pieces] == ["ball", "stroke"]
+    hand.mouse([(5, 5), (15, 5)])
+    assert any("begins on a form" in text for text in heard)
+    form.doing.setCurrentIndex(0)
+    task.take(1)
+    hand.key(Qt.Key.Key_Backspace)
+    assert len(bench.painting.maquette.pieces) == 1
+    task.take(0)
+    task.copy()
+    assert bench.painting.maquette.pieces[1].name == "Ball 1 copy"
+
+
+def test_the_silhouette_is_blown_up_where_it_is(hand, task):
+    task.add("puff")
+    task.clay.wait()
+    piece = hand.window.bench.painting.maquette.pieces[0]
+    assert (piece.kind, piece.part) == ("puff", hand.window.bench.active_part)
+    rows, columns = np.nonzero(task.clay.surface.seen)
+    assert (columns.min(), columns.max(), rows.min(), rows.max()) == pytest.approx((140, 340, 80, 280), abs=4)
+    task.form.planes.setValue(7)
+    task.clay.wait()
+    assert task.clay.image.pixelColor(240, 180).alpha() == 255
+
+
+@pytest.mark.parametrize("name", shipped_maquettes())
+def test_every_shipped_maquette_can_be_begun_from(task, name):
+    task.form._begin_from(name)
+    assert task.bench.painting.maquette.pieces
+    # It stands within the canvas.
+    x, y = task.bench.painting.maquette.middle
+    assert (x, y) == (240, 180)
+    assert {"Ball", "Begin from"} & {action.text() for action in task.form.menu().actions()}
+
+
+def test_maquettes_are_kept_in_files(task, tmp_path, monkeypatch):
+    path = tmp_path / "forms.json"
+    task.add("egg")
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
+    task.form._save()
+    record = json.loads(path.read_text(encoding="utf-8"))
+    record["mood"] = "calm"
+    path.write_text(json.dumps(record), encoding="utf-8")
+    task.take(0)
+    task.take_away()
+    heard = told(task.bench)
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
+    task.form._open()
+    assert [piece.kind for piece in task.bench.painting.maquette.pieces] == ["egg"]
+    assert any("mood" in text for text in heard)
+    path.write_text("{", encoding="utf-8")
+    task.form._open()
+    assert any("cannot be opened" in text for text in heard)
+
+
+# --- makers ---------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize("name", MAKERS)
+def test_each_maker_runs_from_the_menu_and_again(hand, name, qtbot, tmp_path):
+    window, bench = hand.window, hand.window.bench
+    material = (*MAKERS[name].materials, "plain")[0]
+    bench.apply(SetPart(bench.active_part, {"material": material}))
+    if name != "eye":
+        bench.apply(SetFrisket({"shape": "oval", "x0": 140, "y0": 80, "x1": 340, "y1": 280}))
+        bench.apply(Fill(bench.active_layer, (0.55, 0.45, 0.4)))
+        bench.apply(DropFrisket())
+    count = len(bench.part.layers)
+    window.tasks.make(name)
+    task = window.easel.task
+    assert bench.trial is not None
+    hand.key(Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: window.easel.task is not task, timeout=20000)
+    made = bench.part.layers[count:]
+    assert made
+    # Taken up again, it begins with what it was made with, and makes the same layers anew.
+    window.tasks.make(name)
+    again = window.easel.task
+    assert again.renew.isChecked()
+    assert again.again == made[0].made.run
+    again.seed.setValue(8)
+    hand.key(Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: window.easel.task is not again, timeout=20000)
+    fresh = bench.part.layers[count:]
+    assert [layer.uid for layer in fresh] == [layer.uid for layer in made]
+    assert fresh[0].made.seed == 8
+    # And all of it is in the file.
+    path = tmp_path / "made.ora"
+    ora_write.write(bench.painting, path, bench.document.records)
+    assert same_painting(ora_read.read(path).painting, bench.painting)
+
+
+def test_settings_try_out_and_a_refusal_is_told(hand, qtbot):
+    window, bench = hand.window, hand.window.bench
+    heard = told(bench)
+    window.tasks.make("metal")
+    assert any("no silhouette" in text for text in heard)
+    task = window.easel.task
+    task.widgets["polish"].setValue(20)
+    assert task.values["polish"] == 20
+    pad = task.widgets["strip"]
+    assert isinstance(pad, StripPad)
+    before = list(pad.stops)
+    QTest.mousePress(pad, Qt.MouseButton.LeftButton, pos=pad._at([12.0, 80.0]).toPoint())
+    QTest.mouseRelease(pad, Qt.MouseButton.LeftButton, pos=pad._at([12.0, 80.0]).toPoint())
+    assert len(pad.stops) == len(before) + 1
+    assert task.values["strip"] == tuple((place, value) for place, value in pad.stops)
+    hand.key(Qt.Key.Key_Escape)
+    assert bench.trial is None
+    bench.apply(AddPart("Eye", "eye"))
+    bench.work_on_part(bench.painting.parts[-1].uid)
+    window.tasks.make("eye")
+    eye = window.easel.task
+    hand.mouse([(100, 90), (120, 95)])
+    assert (eye.values["x"], eye.values["y"]) == pytest.approx((120, 95), abs=2)
+    bench.set_colour((0.2, 0.5, 0.3))
+    QTest.mouseClick(eye.widgets["iris"], Qt.MouseButton.LeftButton)
+    assert eye.values["iris"] == pytest.approx((0.2, 0.5, 0.3))
+
+
+# --- guides, light, scratches -----------------------------------------------------------------------------------
+
+
+def test_lines_and_the_look_against_the_light(hand, task):
+    window, bench = hand.window, hand.window.bench
+    hand.key(Qt.Key.Key_Escape)
+    guides = window.easel.light_guides
+    hand.key(Qt.Key.Key_T, Qt.KeyboardModifier.ShiftModifier)
+    assert guides.lines_shown
+    guide = guides.guide()
+    assert guide.lines["terminator"]
+    assert guide.lines["values"]
+    plain = window.easel.grab().toImage()
+    bench.set_look(AGAINST_LIGHT)
+    QApplication.processEvents()
+    assert window.easel.grab().toImage() != plain
+    # The flat is too dark where the light falls, and too light where it does not.
+    light = bench.painting.light.direction
+    lit, dark = (guides.words_at(240 + s * 75 * light[0], 180 - s * 75 * light[1]) for s in (1, -1))
+    assert "too dark" in lit
+    assert "too light" in dark
+    assert guides.words_at(3, 3) == ""
+    assert "against the light" in window.easel.foot_text()
+
+
+def test_the_light_of_a_ball(hand):
+    window, bench = hand.window, hand.window.bench
+    window.tasks.take_up("light from a ball")
+    hand.mouse([(140, 80), (340, 280)])
+    hand.mouse([(240 - 50, 180 - 50)])
+    hand.key(Qt.Key.Key_Return)
+    # The normal at half the radius left and up: twice its angle from the viewer.
+    assert bench.painting.light.right_deg == pytest.approx(np.degrees(np.arctan2(-0.7071, 0.0)), abs=4)
+    assert bench.painting.light.up_deg == pytest.approx(45, abs=4)
+    heard = told(bench)
+    window.tasks.take_up("light from a ball")
+    window.easel.task._clear()
+    hand.key(Qt.Key.Key_Return)
+    assert any("ring round a ball" in text for text in heard)
+
+
+def test_a_drag_is_a_scratch(hand):
+    window, bench = hand.window, hand.window.bench
+    bench.apply(Fill(bench.active_layer, (0.5, 0.5, 0.5)))
+    window.tasks.take_up("scratch")
+    hand.mouse([(100, 100), (160, 110), (220, 140)])
+    assert [layer.name for layer in bench.part.layers][-2:] == ["Scratches, shaded", "Scratches, lit"]
+    bench.undo()
+    assert len(bench.part.layers) == 1
