@@ -185,7 +185,8 @@ def _form(rows, data, i, x, y, z):
 def _to_piece(rows, data, i, x, y, z):
     """Distance to a piece from a point of the maquette."""
     if rows[i, MIRROR] > HALF:
-        x = abs(x)
+        # A little rounded, so that what flows into its mirror image leaves no seam.
+        x = np.sqrt(x * x + F(1e-4))
     x, y, z = x - rows[i, PLACE], y - rows[i, PLACE + 1], z - rows[i, PLACE + 2]
     u = rows[i, TURN] * x + rows[i, TURN + 3] * y + rows[i, TURN + 6] * z
     v = rows[i, TURN + 1] * x + rows[i, TURN + 4] * y + rows[i, TURN + 7] * z
@@ -224,16 +225,20 @@ def _forms(rows, data, order, count, x, y, z):
             group, group_part = FAR, -1
         first = group_part < 0
         join = ADD if first else int(rows[i, JOIN])
+        least = -FAR
         if join == ADD and rows[i, REACH] > ZERO:
             # What is farther than what there is already, and out of reach of its blend, changes nothing.
             cx = (abs(x) if rows[i, MIRROR] > HALF else x) - rows[i, CENTRE]
             cy, cz = y - rows[i, CENTRE + 1], z - rows[i, CENTRE + 2]
             nearest = min(group, total if how == ADD else FAR) + max(rows[i, BLEND], blend) + rows[i, REACH]
-            if nearest > ZERO and cx * cx + cy * cy + cz * cz > nearest * nearest:
+            square = cx * cx + cy * cy + cz * cz
+            if nearest > ZERO and square > nearest * nearest:
                 if first:
                     group, group_part = FAR, int(i)
                 continue
-        found = _to_piece(rows, data, i, x, y, z)
+            least = np.sqrt(square) - rows[i, REACH]
+        # A bound that falls short of the ball around the piece would end in a step where that ball rules it out.
+        found = max(_to_piece(rows, data, i, x, y, z), least)
         if first or group == FAR:
             group, group_part = found, int(i)
         else:

@@ -65,7 +65,8 @@ def _data(piece: Piece, row: NDArray[np.float32]) -> NDArray[np.float32]:
 
 def _curve(piece: Piece) -> NDArray[np.float32]:
     thick = max(piece.size[:2]) if piece.kind == "cord" else piece.size[0]
-    return np.ascontiguousarray(along(piece, max(thick * 0.5, 1e-3)), np.float32)
+    # Short pieces, so that the inner side of a bend shows no rings where they meet.
+    return np.ascontiguousarray(along(piece, max(thick * (0.12 if piece.kind == "cord" else 0.4), 1e-3)), np.float32)
 
 
 def _grid(piece: Piece) -> Grid:
