@@ -28,6 +28,13 @@ def _studies(progress: Progress) -> Script:
     return studies.paint(progress)
 
 
+def _materials(progress: Progress) -> Script:
+    from japanner.demo import materials  # noqa: PLC0415 - as above
+
+    return materials.paint(progress)
+
+
 DEMOS: Final = {
     "studies": Demo("Studies sheet", "A ball, an egg and a tube, from flat to highlight.", _studies),
+    "materials": Demo("Materials sheet", "Eye, brass, steel, glass, cloth and skin, by their makers.", _materials),
 }

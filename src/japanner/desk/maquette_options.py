@@ -45,6 +45,9 @@ class MaquetteOptions(Options):
         self.join = self.choice("", JOINS, "How it joins the forms before it", lambda word: task.change(join=word))
         self.part = self.choice("of", ("no part",), "The part whose form it is", self._of_part)
         self.mirror = self.switch("pair", False, "One on either side", lambda on: task.change(mirror=on))
+        self.button(
+            "lay flat", "Fill the layer where the part's forms are seen, with the colour in hand", task.lay_flat
+        )
         self.button("copy", "One more like it", task.copy)
         self.button("take away", "Take the form away (Backspace)", task.take_away)
         self.row()

@@ -18,7 +18,7 @@ from japanner.errors import InputError
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import KINDS, Piece, turned
 from japanner.light.surface import hit, seen_at
-from japanner.painting.operations import SetMaquette
+from japanner.painting.operations import Fill, SetMaquette
 from japanner.painting.outlines import puff_of
 
 __all__ = ["MaquetteTask"]
@@ -165,6 +165,14 @@ class MaquetteTask(Task):
         if piece is not None:
             x, y, z = piece.place
             self._try(lambda: self._with(replace(piece, name=f"{piece.name[:54]} copy", place=(x + 0.2, y, z))))
+
+    def lay_flat(self) -> None:
+        """Make the silhouette from the forms."""
+        bench = self.bench
+        if bench.active_layer is None:
+            bench.told.emit("There is no layer to fill yet: add a part and a layer first.")
+        else:
+            bench.carry_out(Fill(bench.active_layer, bench.colour, "maquette", bench.on))
 
     def take_away(self) -> None:
         if self.index is not None:

@@ -20,6 +20,7 @@ Floats = NDArray[np.floating]
 PROFILES: Final = ("round", "flat", "hollow")
 """How a bevel rises from the edge: as a quarter of a circle, evenly, or as its hollow counterpart."""
 LONGEST: Final = 220
+FINER: Final = 3
 
 
 def poisson(inside: NDArray[np.bool_]) -> Floats:
@@ -85,10 +86,9 @@ def bevel(cover: Floats, width_px: float, profile: str = "round", slope: float =
     """
     checks.number("width_px", width_px, 0.5, 4096)
     checks.one_of("profile", profile, PROFILES)
-    inside = np.pad(cover, 1) > 0.5
-    if not inside.any():
+    if not (cover > 0.5).any():
         raise InputError("The silhouette is empty")
-    d = np.minimum(ndimage.distance_transform_edt(inside)[1:-1, 1:-1], width_px)
+    d = np.minimum(_inner_distance(cover), width_px)
     if profile == "round":
         rise = np.sqrt(np.maximum(width_px**2 - (width_px - d) ** 2, 0))
     elif profile == "flat":
@@ -96,6 +96,18 @@ def bevel(cover: Floats, width_px: float, profile: str = "round", slope: float =
     else:
         rise = width_px - np.sqrt(np.maximum(width_px**2 - d**2, 0))
     return (rise * slope).astype(np.float32)
+
+
+def _inner_distance(cover: Floats) -> Floats:
+    """Distance to the outline, px; finer than a pixel along slanting edges: coverage says where in a pixel it runs."""
+    fine = cv2.resize(
+        np.pad(np.asarray(cover, np.float32), 2), None, fx=FINER, fy=FINER, interpolation=cv2.INTER_LINEAR
+    )
+    far = cv2.distanceTransform((fine > 0.5).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    height, width = cover.shape
+    mean = cv2.resize(far, (width + 4, height + 4), interpolation=cv2.INTER_AREA)[2:-2, 2:-2]
+    result: Floats = mean / FINER + np.float32(0.5 - 0.5 / FINER)
+    return np.where(cover > 0.5, result, 0)
 
 
 def normals_of(height: Floats) -> NDArray[np.float32]:

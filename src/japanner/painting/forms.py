@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from threading import Lock
 from typing import Any, Final
 
+import cv2
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
@@ -19,8 +20,9 @@ from japanner.light.surface import Surface, surface
 from japanner.painting.frisket import silhouette_sheet
 from japanner.painting.model import Painting, Part
 from japanner.raster.geometry import Rect
+from japanner.raster.tiles import Sheet
 
-__all__ = ["Form", "form_of", "has_pieces", "keep_surface", "surface_of"]
+__all__ = ["Form", "form_of", "has_pieces", "keep_surface", "maquette_sheet", "surface_of"]
 
 Plane = NDArray[np.float32]
 KEPT: Final = 3
@@ -76,6 +78,17 @@ def _key(painting: Painting, step: int) -> Any:
 def has_pieces(painting: Painting, part: Part) -> bool:
     """Whether the maquette says what form the part has."""
     return any(piece.part == part.uid for piece in painting.maquette.pieces)
+
+
+def maquette_sheet(painting: Painting, part: Part) -> Sheet:
+    """Where the maquette's pieces of a part are seen; InputError if they are not."""
+    seen = surface_of(painting)
+    parts = np.array([one.part for one in painting.maquette.pieces] + [0])
+    own = (parts[seen.piece] == part.uid).astype(np.float32)
+    if not own.any():
+        raise InputError(f"The maquette has no forms of {part.name} on the canvas")
+    # Half a pixel of softness, for edges without steps.
+    return Sheet.of(cv2.GaussianBlur(own, (0, 0), 0.6), 0, 0, painting.width, painting.height)
 
 
 def form_of(painting: Painting, part: Part, depth: float = 1.0) -> Form:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
+import cv2
 import numpy as np
 from scipy import ndimage
 
@@ -37,8 +38,7 @@ def _normals(scene: Scene) -> tuple[Plane, Plane]:
     form = scene.form
     normal = form.normal
     if scene["body"] == "plate":
-        height = bevel(form.cover, scene["bevel"], scene["profile"])
-        normal = normals_of(ndimage.gaussian_filter(height, 0.8))
+        normal = _plate(scene)
     shape = form.cover.shape
     size = max(shape) * 0.45
     dents = np.stack([fractal(scene.random, shape, size, 3) for _ in range(2)]) * (scene["dents"] / 100 * 0.10)
@@ -47,6 +47,12 @@ def _normals(scene: Scene) -> tuple[Plane, Plane]:
     inside = ndimage.distance_transform_edt(np.pad(form.cover, 1) > 0.5)[1:-1, 1:-1]
     edge = np.exp(-inside / max(scene["bevel"], 2.0))
     return (tilted / np.linalg.norm(tilted, axis=0)).astype(np.float32), edge.astype(np.float32)
+
+
+def _plate(scene: Scene) -> Plane:
+    """Normals of a plate whose bevel is as little worn as metal is that has been held."""
+    height = bevel(scene.form.cover, scene["bevel"], scene["profile"])
+    return normals_of(cv2.GaussianBlur(height, (0, 0), max(0.10 * scene["bevel"], 1.4)))
 
 
 def _streaks(scene: Scene, shape: tuple[int, int]) -> Plane:
@@ -111,7 +117,7 @@ def _make(scene: Scene) -> list[Sheet]:
         sheets.append(Sheet("Brushing", "detail", area, np.stack([grey] * 3), cover * amount, mode="Soft Light"))
     if scene["body"] == "plate":
         flat = float(scene.light[2])
-        shade = lambert(np.moveaxis(normals_of(bevel(cover, scene["bevel"], scene["profile"])), 0, -1), scene.light)
+        shade = lambert(np.moveaxis(_plate(scene), 0, -1), scene.light)
         grey = np.clip(0.5 + 0.55 * (shade - max(flat, 0)), 0, 1)
         sheets.append(Sheet("Bevel", "light", area, np.stack([grey] * 3), cover, mode="Hard Light", strength=0.6))
     if scene["patina"] > 0:

@@ -102,7 +102,7 @@ def _pore_sheet(scene: Scene, pores: Plane) -> Sheet:
     x, y = float(scene.light[0]), float(scene.light[1])
     lit = tilt[0] * x + tilt[1] * y
     mottle = 0.06 * fractal(scene.random, pores.shape, max(pores.shape) * 0.05, 4)
-    grey = np.clip(0.5 + 0.30 * lit + 0.12 * pores + mottle, 0, 1)
+    grey = np.clip(0.5 + 0.20 * lit + 0.10 * pores + mottle, 0, 1)
     key = np.clip(np.einsum("i,ihw->hw", scene.light, form.normal), 0, 1)
     where = 0.35 + 0.65 * smoothstep(0.05, 0.3, key) * smoothstep(1.0, 0.6, key)
     return Sheet("Pores", "texture", form.area, np.stack([grey] * 3), where * form.cover, mode="Soft Light",
@@ -135,7 +135,7 @@ def _freckles(scene: Scene, key: Plane) -> Sheet:
 def _wet(scene: Scene, pores: Plane, blood: Plane) -> Sheet:
     """The key light mirrored by a thin wet film: broad and narrow together, broken up by pores."""
     form = scene.form
-    tilt = normals_of(pores * scene["pores"] * 0.45)
+    tilt = normals_of(pores * scene["pores"] * 0.26)
     normal = np.stack((form.normal[0] + 0.5 * tilt[0], form.normal[1] + 0.5 * tilt[1], form.normal[2]))
     normal /= np.linalg.norm(normal, axis=0)
     half = scene.light + np.array((0, 0, 1), np.float32)

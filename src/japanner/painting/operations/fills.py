@@ -9,6 +9,7 @@ import numpy as np
 
 from japanner import checks
 from japanner.errors import InputError
+from japanner.painting.forms import maquette_sheet
 from japanner.painting.frisket import silhouette_sheet
 from japanner.painting.model import Painting
 from japanner.painting.operations.base import Change, Target
@@ -23,12 +24,14 @@ __all__ = ["FILLS", "ClearPaint", "Fill", "FloodFill", "Gradient"]
 
 Colour = tuple[float, float, float]
 
-FILLS: Final = ("canvas", "silhouette")
+FILLS: Final = ("canvas", "silhouette", "maquette")
 
 
 @dataclass(frozen=True)
 class Fill:
-    """Fill the silhouette of the layer's part, or all of the canvas; what a frisket keeps out stays."""
+    """Fill the silhouette of the layer's part, all of the canvas, or where the maquette's pieces of the part are seen;
+    what a frisket keeps out stays.
+    """
 
     op: ClassVar[str] = "fill"
     layer: int
@@ -124,6 +127,8 @@ class ClearPaint:
 def _sheet(painting: Painting, layer: int, what: str) -> Sheet:
     if checks.one_of("what", what, FILLS) == "silhouette":
         return silhouette_sheet(painting, painting.find(layer)[0])
+    if what == "maquette":
+        return maquette_sheet(painting, painting.find(layer)[0])
     return full(painting.width, painting.height)
 
 
