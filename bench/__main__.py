@@ -13,7 +13,7 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["JAPANNER_STATE"] = tempfile.mkdtemp(prefix="japanner-bench-")
 
-from bench import brushes, compositing, dab, files, flats, pen, startup, values
+from bench import brushes, compositing, dab, files, flats, light, pen, startup, values
 from bench.result import Result, table
 
 PARTS = {
@@ -23,6 +23,7 @@ PARTS = {
     "brushes": brushes,
     "flats": flats,
     "values": values,
+    "light": light,
     "files": files,
     "startup": startup,
 }

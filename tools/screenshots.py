@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
+from dataclasses import replace
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -21,8 +22,10 @@ from PySide6.QtWidgets import QApplication
 from japanner.demo import DEMOS
 from japanner.desk.app import make_application
 from japanner.desk.main_window import MainWindow
+from japanner.desk.maquette_task import MaquetteTask
 from japanner.desk.move_task import MoveTask, Pose
 from japanner.desk.theme import font, theme
+from japanner.light.shipped import shipped_maquette
 from japanner.painting.compositor import flattened
 from japanner.painting.document import new_document
 from japanner.painting.mixing_grid import mixing_grid
@@ -105,7 +108,33 @@ def main() -> int:
     _blending(_egg(document.painting))
     _relief(window)
     _flats(window)
+    _light(window)
     return 0
+
+
+def _light(window: MainWindow) -> None:
+    """The maquette of a head, the same in planes, and the sheet of materials."""
+    window.files.begin(new_document(1600, 1200, ppi=300.0, title="Ferry pilot"))
+    window.parts.add_part("skin")
+    QApplication.processEvents()
+    task = window.tasks.take_up("maquette")
+    assert isinstance(task, MaquetteTask)
+    task.add_shipped(replace(shipped_maquette("head"), unit_px=330.0))
+    task.commit(replace(task.maquette, turn=(30.0, 3.0, 0.0), middle=(800.0, 520.0)))
+    task.take(next(i for i, piece in enumerate(task.maquette.pieces) if piece.name == "Nose tip"))
+    task.clay.wait()
+    _shot(window, "maquette")
+    task.take(None)
+    task.form.planes.setValue(60)
+    task.clay.wait()
+    _shot(window, "planes")
+    task.clay.stop()
+    window.easel.leave_task()
+    painting = DEMOS["materials"].paint(lambda done, words: None).painting
+    pixels = flattened(painting).read(painting.rect)[[2, 1, 0]].transpose(1, 2, 0)
+    codes = np.ascontiguousarray((pixels / 257).round().astype(np.uint8))
+    small = cv2.resize(codes, (1200, 800), interpolation=cv2.INTER_AREA)
+    cv2.imwrite(str(FOLDER / "materials.png"), small, [cv2.IMWRITE_PNG_COMPRESSION, 9])
 
 
 def _brushes(window: MainWindow) -> None:

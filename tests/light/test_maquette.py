@@ -229,11 +229,11 @@ def test_any_maquette_gives_sound_surfaces(found, turn, x):
         module.rows_of = rows
     assert (slow.piece != seen.piece).mean() < 0.01
     same = slow.seen & seen.seen
-    assert np.median(np.abs(slow.depth - seen.depth)[same]) < 1e-3 if same.any() else True
+    assert np.median(np.abs(slow.depth - seen.depth)[same]) < 5e-3 if same.any() else True
 
 
 def _without_reach(rows):
-    rows.rows[:, 22] = 0
+    rows.rows[rows.rows[:, 0] != list(KINDS).index("stroke"), 22] = 0
     return rows
 
 

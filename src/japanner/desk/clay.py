@@ -23,6 +23,7 @@ __all__ = ["Clay", "Wish", "clay_image"]
 GREY: Final = (0.36, 0.35, 0.33)
 COARSE_PX: Final = 160
 """About as wide is the first picture."""
+DRAGGED_PX: Final = 240
 
 
 @dataclass(frozen=True)
@@ -36,7 +37,7 @@ class Wish:
     def steps(self) -> list[int]:
         """Canvas px to a pixel, picture by picture."""
         first = 1
-        while self.painting.width / first > COARSE_PX:
+        while self.painting.width / first > (COARSE_PX if self.fine else DRAGGED_PX):
             first *= 2
         steps = [first]
         while self.fine and steps[-1] > 1:
@@ -77,7 +78,7 @@ class _Worker(QThread):
         for step in wish.steps():
             found = surface(
                 wish.painting.maquette, wish.painting.rect, light.direction, light_deg=light.size_deg, step=step,
-                told=told,
+                quick=not wish.fine, told=told,
             )  # fmt: skip
             self.rendered.emit(wish, found)
 

@@ -14,6 +14,7 @@ from japanner.color.srgb import decode, encode
 from japanner.color.temperature import COOLEST_K, WARMEST_K
 from japanner.color.value import with_value
 from japanner.desk.fader import Fader
+from japanner.desk.option_row import paint_button
 from japanner.desk.setting_rows import Choice
 from japanner.desk.theme import font, theme
 from japanner.desk.workbench import Workbench
@@ -184,6 +185,10 @@ class LightPanel(QWidget):
             fader.setToolTip(TIPS[name])
             fader.settled.connect(lambda value, n=name: self._set(n, value))
             (column if name == "kelvin" else below).addWidget(fader)
+        self.bounce_colour = QPushButton("colour of the ground")
+        self.bounce_colour.setToolTip("What the ground throws up: press to take the colour in hand")
+        self.bounce_colour.clicked.connect(self._take_bounce)
+        below.addWidget(self.bounce_colour)
         column.addWidget(details)
         details.hide()
         self.more = QPushButton("more")
@@ -198,6 +203,10 @@ class LightPanel(QWidget):
         details.setVisible(details.isHidden())
         self.more.setText("more" if details.isHidden() else "less")
 
+    def _take_bounce(self) -> None:
+        r, g, b = (round(float(c), 4) for c in self._bench.colour)
+        self._bench.apply(SetLight.of(replace(self._bench.painting.light, bounce_colour=(r, g, b))))
+
     def _set(self, name: str, shown: float) -> None:
         light = self._bench.painting.light
         value = round(shown / _shown_as(name), 3 if name != "kelvin" else 0)
@@ -208,6 +217,7 @@ class LightPanel(QWidget):
         light = self._bench.painting.light
         for name, fader in self._faders.items():
             fader.set_value(getattr(light, name) * _shown_as(name))
+        paint_button(self.bounce_colour, light.bounce_colour)
         found = next((name for name, one in LIGHTS.items() if one == light), "")
         self._begin.box.setCurrentIndex(list(LIGHTS).index(found) if found else -1)
 

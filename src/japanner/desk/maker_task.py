@@ -6,10 +6,10 @@ from functools import partial
 from typing import Any, Final
 
 from PySide6.QtCore import QPointF, Qt, QTimer
-from PySide6.QtGui import QColor, QPainter, QTransform
+from PySide6.QtGui import QPainter, QTransform
 from PySide6.QtWidgets import QDoubleSpinBox, QPushButton, QVBoxLayout, QWidget
 
-from japanner.desk.option_row import Options
+from japanner.desk.option_row import Options, paint_button
 from japanner.desk.section import clear
 from japanner.desk.strip_pad import StripPad
 from japanner.desk.task import CommitTask, Press, draw_handle
@@ -107,7 +107,7 @@ class MakerTask(CommitTask):
             row.add(pad)
             return pad
         button = row.button(one.label, f"{one.tip}: takes the colour in hand", partial(self._take_colour, one.name))
-        _paint_button(button, value)
+        paint_button(button, value)
         return button
 
     def _set(self, name: str, value: Any) -> None:
@@ -123,7 +123,7 @@ class MakerTask(CommitTask):
         self.values[name] = tuple(self.bench.colour)
         button = self.widgets[name]
         assert isinstance(button, QPushButton)
-        _paint_button(button, self.bench.colour)
+        paint_button(button, self.bench.colour)
         self._changed()
 
     def _changed(self) -> None:
@@ -198,10 +198,3 @@ def _width(one: Setting) -> int:
     if one.kind == "choice":
         return 46 + 7 * (len(one.label) + max(len(word) for word in one.choices))
     return 12 + 7 * len(one.label) + own[one.kind]
-
-
-def _paint_button(button: QPushButton, colour: tuple[float, float, float]) -> None:
-    """A button in the colour that it holds, with legible words."""
-    shown = QColor.fromRgbF(*(min(max(float(c), 0.0), 1.0) for c in colour))
-    words = "#161412" if shown.lightnessF() > 0.5 else "#f4efe6"
-    button.setStyleSheet(f"background: {shown.name()}; color: {words};")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QSignalBlocker, Qt
+from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
@@ -16,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-__all__ = ["Options", "set_quietly"]
+__all__ = ["Options", "paint_button", "set_quietly"]
 
 
 class Options(QWidget):
@@ -110,3 +111,10 @@ def set_quietly(box: QDoubleSpinBox, value: float) -> None:
     """Show a number without a signal."""
     with QSignalBlocker(box):
         box.setValue(value)
+
+
+def paint_button(button: QPushButton, colour: tuple[float, float, float]) -> None:
+    """A button in the colour that it holds, with legible words."""
+    shown = QColor.fromRgbF(*(min(max(float(c), 0.0), 1.0) for c in colour))
+    words = "#161412" if shown.lightnessF() > 0.5 else "#f4efe6"
+    button.setStyleSheet(f"background: {shown.name()}; color: {words};")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import uintp
 
-from japanner._numba import FLOATS, I64, LABELS, ONE_F, PLANE, PLANES, TABLE, inlined, kernel, void
+from japanner._numba import FLAG, FLOATS, I64, LABELS, ONE_F, PLANE, PLANES, TABLE, inlined, kernel, void
 from japanner.light._kernels_forms import (
     BLEND,
     CENTRE,
@@ -160,14 +160,15 @@ def _opened(rows, data, turn, eye, rays, scale, depth, normal, openness, y0, y1,
                 )  # fmt: skip
 
 
-@kernel(void(FLOATS, TABLE, FLOATS, TABLE, FLOATS, ONE_F, ONE_F, PLANE, PLANES, LABELS, PLANE, I64, I64))
-def march(rows, data, turn, eye, rays, scale, strokes, depth, normal, piece, openness, top, bottom):
+@kernel(void(FLOATS, TABLE, FLOATS, TABLE, FLOATS, ONE_F, ONE_F, PLANE, PLANES, LABELS, PLANE, FLAG, I64, I64))
+def march(rows, data, turn, eye, rays, scale, strokes, depth, normal, piece, openness, opens, top, bottom):
     """Rows top..bottom (whole blocks) of what is seen of a maquette.
 
     rows (n, COLUMNS) and data: see `_kernels_forms`. turn (3, 3): from the maquette's axes to the viewer's. eye (3,)
     and rays (3, 3): where rays start, where the one of the upper left pixel passes, and how that changes a pixel to
     the right and down. scale: of the whole maquette. strokes: reach of the widest stroke. depth (h, w) along the ray,
-    or -1; normal (3, h, w) as the viewer has it; piece (h, w), -1 for nothing; openness (h, w) 0..1.
+    or -1; normal (3, h, w) as the viewer has it; piece (h, w), -1 for nothing; openness (h, w) 0..1, all 1
+    unless it `opens`.
     """
     far = F(8) * scale
     beyond = np.sqrt(eye[0] * eye[0] + eye[1] * eye[1] + eye[2] * eye[2]) + far
@@ -209,7 +210,8 @@ def march(rows, data, turn, eye, rays, scale, strokes, depth, normal, piece, ope
                         )  # fmt: skip
                         for k in range(3):
                             normal[k, j, i] = turn[k, 0] * nx + turn[k, 1] * ny + turn[k, 2] * nz
-            _opened(rows, data, turn, eye, rays, scale * HALF, depth, normal, openness, y0, y1, x0, x1, order)
+            if opens:
+                _opened(rows, data, turn, eye, rays, scale * HALF, depth, normal, openness, y0, y1, x0, x1, order)
 
 
 @kernel(void(FLOATS, TABLE, FLOATS, TABLE, FLOATS, TABLE, ONE_F, ONE_F, ONE_F, PLANE, PLANES, PLANE, I64, I64, I64))

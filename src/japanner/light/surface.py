@@ -90,12 +90,19 @@ class _View:
 
 
 def surface(
-    maquette: Maquette, area: Rect, light: Vector, *, light_deg: float = 8.0, step: int = 1, told: Told = _silent
+    maquette: Maquette,
+    area: Rect,
+    light: Vector,
+    *,
+    light_deg: float = 8.0,
+    step: int = 1,
+    quick: bool = False,
+    told: Told = _silent,
 ) -> Surface:
     """March to what is seen of a maquette in an area of the canvas, every `step` px.
 
     light: unit vector to the key light, as the viewer has it; light_deg: its angular size. told: hears the share done,
-    and stops the work by raising.
+    and stops the work by raising. quick: all is open, and shadows are drawn out, as while something is dragged.
     """
     checks.integer("step", step, 1, 256)
     checks.number("light_deg", light_deg, 0.05, 120)
@@ -113,13 +120,13 @@ def surface(
     def band(top: int) -> None:
         kernels.march(
             rows.rows, rows.data, view.turn, view.eye, rays, np.float32(rows.scale), np.float32(rows.strokes),
-            depth, normal, piece, openness, top, min(top + BAND_ROWS, height),
+            depth, normal, piece, openness, not quick, top, min(top + BAND_ROWS, height),
         )  # fmt: skip
         told(min((top + BAND_ROWS) / height, 1.0) * 0.6)
 
     each(range(0, height, BAND_ROWS), band, worth_it=2)
-    lit = _lit(view, rays, depth, normal, light, light_deg, 1, lambda done: told(0.6 + 0.4 * done))
-    return replace(found, lit=lit)
+    lit = _lit(view, rays, depth, normal, light, light_deg, 4 if quick else 1, lambda done: told(0.6 + 0.4 * done))
+    return replace(found, lit=_drawn_out(found, lit, light, 4) if quick else lit)
 
 
 def relit(
@@ -135,14 +142,18 @@ def relit(
     view = _View.of(maquette)
     rays = _rays(maquette, seen.area, seen.step, view.turn)
     lit = _lit(view, rays, seen.depth, seen.normal, light, light_deg, skip, told)
-    if skip > 1:
-        height, width = seen.depth.shape
-        # What is turned away is dark in any case; only cast shadows are drawn out.
-        away = np.einsum("i,ihw->hw", np.asarray(light, np.float32), seen.normal) <= 0
-        lit = cv2.resize(lit, (lit.shape[1] * skip, lit.shape[0] * skip), interpolation=cv2.INTER_LINEAR)
-        lit = np.ascontiguousarray(lit[:height, :width])
-        lit[away | ~seen.seen] = 0
-    return replace(seen, lit=lit)
+    return replace(seen, lit=lit if skip == 1 else _drawn_out(seen, lit, light, skip))
+
+
+def _drawn_out(seen: Surface, lit: NDArray[np.float32], light: Vector, skip: int) -> NDArray[np.float32]:
+    """Light that was marched to every `skip` px only, for all of them."""
+    height, width = seen.depth.shape
+    # What is turned away is dark in any case; only cast shadows are drawn out.
+    away = np.einsum("i,ihw->hw", np.asarray(light, np.float32), seen.normal) <= 0
+    lit = cv2.resize(lit, (lit.shape[1] * skip, lit.shape[0] * skip), interpolation=cv2.INTER_LINEAR)
+    lit = np.ascontiguousarray(lit[:height, :width])
+    lit[away | ~seen.seen] = 0
+    return lit
 
 
 def _lit(

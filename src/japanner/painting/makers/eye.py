@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from copy import copy
-from typing import Final
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any, Final
 
 import cv2
 import numpy as np
@@ -36,56 +37,90 @@ __all__ = ["EYE"]
 PUPILS: Final = ("round", "slit", "oblong")
 
 
+@dataclass(eq=False)
 class _Eye:
-    """One eye of the scene: its area on the canvas, its form, and the chance of its own."""
+    """One eye of the scene over an area of the canvas: x, y in mm from its middle, y up; upper, lower: borders of the
+    lids there; cover: of the opening. form: of what lies in it, where that is worked out.
+    """
 
-    def __init__(self, scene: Scene, x: float, y: float, inner: float, cover: Plane | None, area: Rect | None) -> None:
-        self.scene, self.inner = scene, inner
-        self.px = scene["width"] / 30.0  # to a millimetre
-        wide, high = 24.0 * self.px, (9.0 + 9.0 * scene["open"] / 100) * self.px
+    scene: Scene
+    inner: float
+    px: float
+    area: Rect
+    x: Plane
+    y: Plane
+    upper: Plane
+    lower: Plane
+    cover: Plane
+    seen: EyeForm | None = None
+
+    @staticmethod
+    def at(
+        scene: Scene, x: float, y: float, inner: float, cover: Plane | None = None, area: Rect | None = None
+    ) -> _Eye:
+        """An eye with its middle at a canvas position; inner: -1 if its inner corner is on the left, 1 on the right.
+        cover, area: of a silhouette that is its opening.
+        """
+        px = scene["width"] / 30.0  # to a millimetre
+        wide, high = 24.0 * px, (9.0 + 9.0 * scene["open"] / 100) * px
         whole = Rect(int(x - wide), int(y - high), int(x + wide) + 1, int(y + high) + 1)
-        self.area = (area or whole).intersected(scene.painting.rect)
-        if self.area.empty:
+        area = (area or whole).intersected(scene.painting.rect)
+        if area.empty:
             raise InputError("The eye lies outside the canvas")
-        ys, xs = np.mgrid[self.area.y0 : self.area.y1, self.area.x0 : self.area.x1].astype(np.float32)
-        self.x, self.y = (xs + 0.5 - x) / self.px, (y - ys - 0.5) / self.px
-        self.shape = self.x.shape
-        if cover is None:
-            upper, lower = opening(self.x, self.y, 30.0, 11.5 * scene["open"] / 100, scene["tilt"], inner)
-            soft = 1.0 / self.px
-            self.cover = (np.clip((upper - self.y) / soft + 0.5, 0, 1) * np.clip((self.y - lower) / soft + 0.5, 0, 1)
-                          * (np.abs(self.x) < 15)).astype(np.float32)  # fmt: skip
-        else:
-            self.cover = cover
-            upper, lower = _lids_of(cover, self.y)
-        self.upper, self.lower = upper, lower
-        self.form: EyeForm = eye_form(
-            self.x, self.y, (scene["gaze_right"], scene["gaze_up"]), scene["iris_mm"], np.asarray(scene.light, float),
-            upper, lower,
-        )  # fmt: skip
-        self.key = np.asarray(scene.sources.key_colour, float) * 0.92
-        self.sky = np.asarray(scene.sources.sky_colour, float) * 0.9 + 0.05
-        self.lid_shade = (
-            0.22 + 0.78 * smoothstep(-0.2, 4.6 * scene["lid_shadow"] / 100 + 0.2, self.form.above)
-        ).astype(np.float32)
+        ys, xs = np.mgrid[area.y0 : area.y1, area.x0 : area.x1].astype(np.float32)
+        xs, ys = (xs + np.float32(0.5 - x)) / np.float32(px), (np.float32(y - 0.5) - ys) / np.float32(px)
+        if cover is not None:
+            return _Eye(scene, inner, px, area, xs, ys, *_lids_of(cover, ys), cover)
+        upper, lower = opening(xs[:1], 30.0, 11.5 * scene["open"] / 100, scene["tilt"], inner)
+        cover = np.clip((upper - ys) * px + 0.5, 0, 1) * np.clip((ys - lower) * px + 0.5, 0, 1) * (np.abs(xs) < 15)
+        upper, lower = np.broadcast_to(upper, xs.shape), np.broadcast_to(lower, xs.shape)
+        return _Eye(scene, inner, px, area, xs, ys, upper, lower, cover.astype(np.float32))
 
-    def about_iris(self) -> _Eye:
-        """The same eye where its iris is."""
-        rows, columns = np.nonzero(self.form.cornea.any(axis=1))[0], np.nonzero(self.form.cornea.any(axis=0))[0]
+    @property
+    def shape(self) -> tuple[int, int]:
+        return self.x.shape[0], self.x.shape[1]
+
+    @property
+    def form(self) -> EyeForm:
+        assert self.seen is not None
+        return self.seen
+
+    @cached_property
+    def key(self) -> NDArray[np.float32]:
+        return np.asarray(self.scene.sources.key_colour, np.float32) * np.float32(0.92)
+
+    @cached_property
+    def sky(self) -> NDArray[np.float32]:
+        return np.asarray(self.scene.sources.sky_colour, np.float32) * np.float32(0.9) + np.float32(0.05)
+
+    @cached_property
+    def lid_shade(self) -> Plane:
+        """Share of the light that the upper lid lets through."""
+        reach = 4.6 * self.scene["lid_shadow"] / 100 + 0.2
+        result: Plane = 0.22 + 0.78 * smoothstep(-0.2, reach, self.form.above)
+        return result
+
+    def within(self, wanted: NDArray[np.bool_]) -> _Eye:
+        """The same eye where anything is wanted."""
+        rows, columns = np.nonzero(wanted.any(axis=1))[0], np.nonzero(wanted.any(axis=0))[0]
         if not len(rows):
             return self
-        part = slice(rows[0], rows[-1] + 1), slice(columns[0], columns[-1] + 1)
-        small = copy(self)
+        part = slice(int(rows[0]), int(rows[-1]) + 1), slice(int(columns[0]), int(columns[-1]) + 1)
         x0, y0 = self.area.x0 + int(columns[0]), self.area.y0 + int(rows[0])
-        small.area = Rect(x0, y0, x0 + len(range(*part[1].indices(self.shape[1]))), y0 + int(rows[-1] - rows[0]) + 1)
-        for name in ("x", "y", "cover", "upper", "lower", "lid_shade"):
-            setattr(small, name, getattr(self, name)[part])
-        small.form = EyeForm(**{name: plane[..., part[0], part[1]] for name, plane in vars(self.form).items()})
-        small.shape = small.x.shape
-        return small
+        area = Rect(x0, y0, self.area.x0 + int(columns[-1]) + 1, self.area.y0 + int(rows[-1]) + 1)
+        x, y, upper, lower, cover = (one[part] for one in (self.x, self.y, self.upper, self.lower, self.cover))
+        seen = self.seen and EyeForm(**{name: one[..., part[0], part[1]] for name, one in vars(self.seen).items()})
+        return _Eye(self.scene, self.inner, self.px, area, x, y, upper, lower, cover, seen)
 
-    def sheet(self, name: str, role: str, paint: Plane, cover: Plane, **rest: object) -> Sheet:
-        return Sheet(name, role, self.area, np.asarray(paint, np.float32), np.asarray(cover, np.float32), **rest)  # type: ignore[arg-type]
+    def opened(self) -> _Eye:
+        """The eye within its opening, with what lies in it."""
+        small, scene = self.within(self.cover > 0), self.scene
+        gaze, light = (scene["gaze_right"], scene["gaze_up"]), np.asarray(scene.light, float)
+        form = eye_form(small.x, small.y, gaze, scene["iris_mm"], light, small.upper, small.lower)
+        return replace(small, seen=form)
+
+    def sheet(self, name: str, role: str, paint: Plane, cover: Plane, **rest: Any) -> Sheet:
+        return Sheet(name, role, self.area, np.asarray(paint, np.float32), np.asarray(cover, np.float32), **rest)
 
 
 def _lids_of(cover: Plane, y: Plane) -> tuple[Plane, Plane]:
@@ -247,33 +282,33 @@ def _shadow(eye: _Eye) -> Sheet:
 
 def _lids(eye: _Eye) -> list[Sheet]:
     """Skin round the opening, behind the eye; over it, the line that the lashes make."""
-    scene, form = eye.scene, eye.form
+    scene = eye.scene
     far = _far(eye.cover < 0.5) / eye.px
-    middle = cv2.GaussianBlur(np.clip(form.y - (eye.upper + eye.lower) / 2, -4, 4), (0, 0), eye.px)
+    middle = cv2.GaussianBlur(np.clip(eye.y - (eye.upper + eye.lower) / 2, -4, 4), (0, 0), min(eye.px, 5.0))
     top = smoothstep(-1.6, 1.6, middle)
-    side = np.clip(np.abs(form.x) / 15, 0, 1.6)
+    side = np.clip(np.abs(eye.x) / 15, 0, 1.6)
     fade = smoothstep(8.5, 3.0, far) * top + smoothstep(5.0, 1.2, far) * (1 - top)
-    crease_at = 3.4 * np.sqrt(np.clip(1 - (form.x / 18) ** 2, 0.05, 1))
+    crease_at = 3.4 * np.sqrt(np.clip(1 - (eye.x / 18) ** 2, 0.05, 1))
     crease = np.exp(-(((far - crease_at) / 0.42) ** 2)) * top * smoothstep(1.0, 0.8, side)
     full = np.cos(np.clip(far / np.maximum(crease_at, 0.6), 0, 1) * 2.4 - 1.2) * top
     below = np.exp(-(((far - 1.0) / 0.9) ** 2)) * (1 - top)
     tilt = top * (0.55 - 0.10 * far) + (1 - top) * (0.12 * far - 0.30)
-    normal = np.stack((form.x / 24, tilt, np.ones(eye.shape)))
+    normal = np.stack((eye.x / 24, tilt, np.ones_like(eye.x)))
     normal /= np.linalg.norm(normal, axis=0)
     key = np.clip(np.einsum("i,ihw->hw", scene.light, normal) + 0.15, 0, 1) / 1.15
     noise = fractal(scene.random, eye.shape, 3.0 * eye.px, 4)
-    skin = srgb.decode(np.asarray(scene["lid"]))
+    skin = srgb.decode(np.asarray(scene["lid"])).astype(np.float32)
     value = (0.62 + 0.26 * full + 0.16 * below - 0.55 * crease + 0.03 * noise)[None]
     light = eye.key[:, None, None] * key * value + eye.sky[:, None, None] * 0.8
     # Thin skin near the opening lets blood through.
     thin = np.exp(-far / 1.6)
-    red = np.stack((np.ones(eye.shape), 1 - 0.16 * thin - 0.10 * crease, 1 - 0.18 * thin - 0.14 * crease))
+    red = np.stack((np.ones_like(eye.x), 1 - 0.16 * thin - 0.10 * crease, 1 - 0.18 * thin - 0.14 * crease))
     paint = encoded(np.clip(skin[:, None, None] * light * red, 0, 1))
     lid = eye.sheet("Lids", "shadow", paint, fade * np.clip(1 - eye.cover, 0.0, 1), place="behind")
-    thick = 0.55 + 0.35 * np.clip(-form.x * eye.inner / 15, -1, 1)
+    thick = 0.55 + 0.35 * np.clip(-eye.x * eye.inner / 15, -1, 1)
     near = np.abs(far - _far(eye.cover >= 0.5) / eye.px)
     line = smoothstep(thick, thick * 0.3, near) * smoothstep(0.0, 0.8, middle) * smoothstep(1.03, 0.95, side)
-    outer = smoothstep(-8.0, 2.0, form.x * -eye.inner)
+    outer = smoothstep(-8.0, 2.0, eye.x * -eye.inner)
     lower = smoothstep(0.35, 0.1, near) * 0.4 * smoothstep(0.0, -0.8, middle) * smoothstep(1.0, 0.8, side) * outer
     ragged = 0.85 + 0.15 * fractal(scene.random, eye.shape, 0.8 * eye.px, 2)
     dark = np.clip(np.maximum(line, lower) * ragged, 0, 1)
@@ -281,20 +316,16 @@ def _lids(eye: _Eye) -> list[Sheet]:
     return [lid, lash]
 
 
-def _eye_sheets(eye: _Eye, own_flat: bool) -> list[Sheet]:
-    iris = eye.about_iris()
-    pupil = _pupil(iris)
-    white = eye.sheet("White", "undertone", _white(eye), eye.cover)
+def _eye_sheets(whole: _Eye, own_flat: bool) -> list[Sheet]:
+    eye = whole.opened()
+    iris = eye.within(eye.form.cornea > 0)
+    lids = _lids(whole) if eye.scene["lids"] else []
     grey = float(srgb.encode(luminance_from_lightness(40.0)))
-    lids = _lids(eye) if eye.scene["lids"] else []
-    flat = (
-        [eye.sheet("Opening", "flat", filled(eye.shape, (grey, grey * 0.93, grey * 0.88)), eye.cover)]
-        if own_flat
-        else []
-    )
+    middle = filled(eye.shape, (grey, grey * 0.93, grey * 0.88))
+    flat = [eye.sheet("Opening", "flat", middle, eye.cover)] if own_flat else []
     return [
-        *lids[:1], *flat, white, _lit_iris(iris), _glow(iris),
-        iris.sheet("Pupil", "accent", filled(iris.shape, (0.020, 0.016, 0.018)), pupil * iris.cover),
+        *lids[:1], *flat, eye.sheet("White", "undertone", _white(eye), eye.cover), _lit_iris(iris), _glow(iris),
+        iris.sheet("Pupil", "accent", filled(iris.shape, (0.020, 0.016, 0.018)), _pupil(iris) * iris.cover),
         _corner(eye), _margins(eye), _shadow(eye), _wet_line(eye), _catch(eye), *lids[1:],
     ]  # fmt: skip
 
@@ -308,13 +339,13 @@ def _make(scene: Scene) -> list[Sheet]:
         scene.values = {**scene.values, "width": float(area.width), "lids": False}
         middle = (area.x0 + area.x1) / 2, (area.y0 + area.y1) / 2
         wide = area.grown(8).intersected(scene.painting.rect)
-        eye = _Eye(scene, *middle, -1.0 if scene["inner"] == "left" else 1.0, sheet.coverage(wide), wide)
+        eye = _Eye.at(scene, *middle, -1.0 if scene["inner"] == "left" else 1.0, sheet.coverage(wide), wide)
         return _eye_sheets(eye, own_flat=False)
     inner = -1.0 if scene["inner"] == "left" else 1.0
     if not scene["pair"]:
-        return _eye_sheets(_Eye(scene, x, y, inner, None, None), own_flat=True)
+        return _eye_sheets(_Eye.at(scene, x, y, inner), own_flat=True)
     apart = scene["apart"] * scene["width"] / 30.0 / 2
-    both = [_eye_sheets(_Eye(scene, x + side * apart, y, -side, None, None), own_flat=True) for side in (-1.0, 1.0)]
+    both = [_eye_sheets(_Eye.at(scene, x + side * apart, y, -side), own_flat=True) for side in (-1.0, 1.0)]
     return [_joined(one, other) for one, other in zip(*both, strict=True)]
 
 

@@ -40,7 +40,7 @@ class EyeForm:
     below: Plane
 
 
-def opening(x: Plane, y: Plane, wide: float, high: float, tilt: float, inner: float) -> tuple[Plane, Plane]:
+def opening(x: Plane, wide: float, high: float, tilt: float, inner: float) -> tuple[Plane, Plane]:
     """Height of the upper and of the lower lid over x, for an opening of this width and height in mm.
 
     inner: -1 if the inner corner is on the left, 1 if on the right. The upper lid is fullest towards the inner corner,
