@@ -173,7 +173,9 @@ def test_each_maker_runs_from_the_menu_and_again(hand, name, qtbot, tmp_path):
     count = len(bench.part.layers)
     window.tasks.make(name)
     task = window.easel.task
-    assert bench.trial is not None
+    bare = window.easel.grab().toImage()
+    task.wait()
+    assert window.easel.grab().toImage() != bare
     hand.key(Qt.Key.Key_Return)
     qtbot.waitUntil(lambda: window.easel.task is not task, timeout=20000)
     made = bench.part.layers[count:]
@@ -199,8 +201,9 @@ def test_settings_try_out_and_a_refusal_is_told(hand, qtbot):
     window, bench = hand.window, hand.window.bench
     heard = told(bench)
     window.tasks.make("metal")
-    assert any("no silhouette" in text for text in heard)
     task = window.easel.task
+    task.wait()
+    assert any("no silhouette" in text for text in heard)
     task.widgets["polish"].setValue(20)
     assert task.values["polish"] == 20
     pad = task.widgets["strip"]

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
-from PySide6.QtCore import QCoreApplication, QObject, QThread, Signal
+from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
 
 from japanner.color.srgb import encode
-from japanner.errors import InputError
+from japanner.desk.latest import Latest
 from japanner.light.planes import cut
 from japanner.light.sources import SURFACES, shaded_planes
 from japanner.light.surface import Surface, surface
@@ -45,42 +46,15 @@ class Wish:
         return steps
 
 
-class _Stopped(Exception):  # noqa: N818 - not an error
-    pass
-
-
-class _Worker(QThread):
-    rendered = Signal(object, object)  # Wish, Surface
-    failed = Signal(str)
-
-    def __init__(self, parent: QObject) -> None:
-        super().__init__(parent)
-        self.wish: Wish | None = None
-
-    def run(self) -> None:
-        """Render what is wished for until nothing new is."""
-        done: Wish | None = None
-        while self.wish is not None and self.wish is not done:
-            wish = done = self.wish
-            try:
-                self._render(wish)
-            except _Stopped:
-                continue
-            except InputError as error:
-                self.failed.emit(str(error))
-
-    def _render(self, wish: Wish) -> None:
-        def told(_: float) -> None:
-            if self.wish is not wish:
-                raise _Stopped
-
-        light = wish.painting.light
-        for step in wish.steps():
-            found = surface(
+def _render(wish: Wish, deliver: Callable[[Surface], None], told: Callable[[float], None]) -> None:
+    light = wish.painting.light
+    for step in wish.steps():
+        deliver(
+            surface(
                 wish.painting.maquette, wish.painting.rect, light.direction, light_deg=light.size_deg, step=step,
                 quick=not wish.fine, told=told,
-            )  # fmt: skip
-            self.rendered.emit(wish, found)
+            )
+        )  # fmt: skip
 
 
 class Clay(QObject):
@@ -93,41 +67,27 @@ class Clay(QObject):
         super().__init__(parent)
         self.surface: Surface | None = None
         self.image = QImage()
-        self._worker = _Worker(self)
-        self._worker.rendered.connect(self._rendered)
-        self._worker.failed.connect(self.told)
-        self._worker.finished.connect(self._again)
+        self._latest = Latest(self, _render)
+        self._latest.delivered.connect(self._rendered)
+        self._latest.failed.connect(self.told)
 
     def show(self, wish: Wish | None) -> None:
         """Render this from now on; None: nothing."""
-        self._worker.wish = wish
-        if wish is not None and not self._worker.isRunning():
-            self._worker.start()
+        self._latest.want(wish)
 
     def wait(self) -> None:
         """Until the finest picture is there."""
-        while self._worker.isRunning():
-            self._worker.wait(20)
-            QCoreApplication.processEvents()
-        QCoreApplication.processEvents()
+        self._latest.settle()
 
     def stop(self) -> None:
         """Render nothing, and be still."""
-        self._worker.wish = None
-        self._worker.wait()
-
-    def _again(self) -> None:
-        # A wish may have come while the thread was ending.
-        if self._worker.wish is not None and self._latest is not self._worker.wish:
-            self._worker.start()
-
-    _latest: Wish | None = None
+        self._latest.stop()
 
     def _rendered(self, wish: Wish, found: Surface) -> None:
-        if wish is not self._worker.wish:
+        if wish is not self._latest.wish:
             return
-        self._latest, self.surface = wish, found
-        if found.step == 1:
+        self.surface = found
+        if found.step == 1 and wish.fine:
             keep_surface(wish.painting, found)
         self.image = clay_image(wish, found)
         self.changed.emit()

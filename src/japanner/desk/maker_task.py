@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import Any, Final
 
@@ -9,15 +10,18 @@ from PySide6.QtCore import QPointF, Qt, QTimer
 from PySide6.QtGui import QPainter, QTransform
 from PySide6.QtWidgets import QDoubleSpinBox, QPushButton, QVBoxLayout, QWidget
 
+from japanner.desk.latest import Latest
 from japanner.desk.option_row import Options, paint_button
 from japanner.desk.section import clear
 from japanner.desk.strip_pad import StripPad
 from japanner.desk.task import CommitTask, Press, draw_handle
+from japanner.desk.trial import Outcome, Trial
 from japanner.desk.workbench import Workbench
 from japanner.light.metals import STRIPS
 from japanner.painting.makers import MAKERS, Setting
 from japanner.painting.model import Made
 from japanner.painting.operations import Make
+from japanner.raster.parallel import watched
 
 __all__ = ["MakerTask"]
 
@@ -42,6 +46,9 @@ class MakerTask(CommitTask):
         self._settle.setSingleShot(True)
         self._settle.setInterval(SETTLED_MS)
         self._settle.timeout.connect(self._show)
+        self._latest = Latest(self, _work_out)
+        self._latest.delivered.connect(self._worked_out)
+        self._latest.failed.connect(workbench.told)
         self._column = QVBoxLayout(self.options)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._fill()
@@ -147,17 +154,34 @@ class MakerTask(CommitTask):
     def end(self) -> None:
         self._on = False
         self._settle.stop()
+        self._latest.stop()
         self.bench.end_trial()
 
     def _show(self) -> None:
         operation = self.operation()
         if operation is not None and self._on:
-            self.bench.try_out(operation)
+            if self.bench.trial is None:
+                self.bench.begin_trial()
+            self._latest.want((self.bench.trial, operation))
         self.redraw.emit()
+
+    def _worked_out(self, wish: tuple[Trial, Make], outcome: Outcome) -> None:
+        trial, _ = wish
+        if self._on and trial is self.bench.trial and wish is self._latest.wish:
+            trial.take(outcome)
+            self.bench.tried.emit()
+
+    def wait(self) -> None:
+        """Until the outcome of the settings is on the easel."""
+        if self._settle.isActive():
+            self._settle.stop()
+            self._show()
+        self._latest.settle()
 
     def done(self) -> None:
         """Keep the layers, and work on the last of them."""
         self._settle.stop()
+        self._latest.stop()
         operation = self.operation()
         if operation is None:
             self.finished.emit()
@@ -190,6 +214,12 @@ class MakerTask(CommitTask):
             painting = self.bench.painting
             x, y = self.values["x"] or painting.width / 2, self.values["y"] or painting.height / 2
             draw_handle(painter, to_view.map(QPointF(x, y)))
+
+
+def _work_out(wish: tuple[Trial, Make], deliver: Callable[[Outcome], None], told: Callable[[float], None]) -> None:
+    trial, operation = wish
+    with watched(told):
+        deliver(trial.worked(operation))
 
 
 def _width(one: Setting) -> int:

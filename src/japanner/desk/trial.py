@@ -10,10 +10,13 @@ from japanner.painting.picture import Picture
 from japanner.painting.reduced import reduced
 from japanner.raster.geometry import Rect
 
-__all__ = ["LONGEST_PX", "Triable", "Trial"]
+__all__ = ["LONGEST_PX", "Outcome", "Triable", "Trial"]
 
 # About what an easel shows of a painting.
 LONGEST_PX = 1300
+
+
+Outcome = tuple[Painting, tuple[Rect, ...]]
 
 
 class Triable(Protocol):
@@ -39,10 +42,16 @@ class Trial:
 
     def show(self, operation: Triable | None) -> None:
         """Show the painting with `operation` applied, or as it is; InputError if it cannot be."""
-        painting, areas = self._base, tuple[Rect, ...]()
-        if operation is not None:
-            small = operation.scaled(1 / self.step)
-            painting, change = getattr(small, "glance", small.apply)(self._base)
-            areas = change.areas
+        self.take((self._base, ()) if operation is None else self.worked(operation))
+
+    def worked(self, operation: Triable) -> Outcome:
+        """What comes of an operation, without showing it: this may take long, and may be done beside the window."""
+        small = operation.scaled(1 / self.step)
+        painting, change = getattr(small, "glance", small.apply)(self._base)
+        return painting, change.areas
+
+    def take(self, outcome: Outcome) -> None:
+        """Show what was worked out."""
+        painting, areas = outcome
         self.picture.refresh(painting, dict.fromkeys((*areas, *self._last)), self._active)
         self._last = areas
