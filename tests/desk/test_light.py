@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QFileDialog
+from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
 from japanner.desk.light_guides import AGAINST_LIGHT
 from japanner.desk.strip_pad import StripPad
@@ -136,6 +136,34 @@ def test_every_shipped_maquette_can_be_begun_from(task, name):
     x, y = task.bench.painting.maquette.middle
     assert (x, y) == (240, 180)
     assert {"Ball", "Begin from"} & {action.text() for action in task.form.menu().actions()}
+
+
+def test_points_names_and_groups_of_forms(hand, task, monkeypatch):
+    bench = hand.window.bench
+    task.add("cord")
+    at = task._handles()["point 1"]
+    hand.mouse([at, (at[0], at[1] + 45)])
+    points = bench.painting.maquette.pieces[0].points
+    assert points[1][1] == pytest.approx(0.3 - 45 / bench.painting.maquette.unit_px, abs=0.03)
+    middle = np.mean((task._handles()["point 0"], task._handles()["point 1"]), axis=0)
+    QTest.mouseDClick(hand.easel, Qt.MouseButton.LeftButton, pos=hand.view(*middle).toPoint())
+    assert len(bench.painting.maquette.pieces[0].points) == 4
+    for button, field in ((task.form._rename, "name"), (task.form._group, "group")):
+        monkeypatch.setattr(QInputDialog, "getText", lambda *_, f=field, **__: (f"my {f}", True))
+        button()
+        assert getattr(bench.painting.maquette.pieces[0], field) == f"my {field}"
+    # A landmark of a head is pulled, and its mirror image goes with it.
+    task.form._begin_from("head")
+    task.take(0)
+    head = task.maquette.pieces[0]
+    number = head.names.index("cheek front")
+    at = task._handles()[f"point {number}"]
+    hand.mouse([at, (at[0] - 20, at[1])])
+    moved = bench.painting.maquette.pieces[0]
+    assert moved.points[number] != head.points[number]
+    assert [i for i, one in enumerate(moved.points) if one != head.points[i]] == [number]
+    task.lay_in_wanted.emit()
+    assert hand.window.easel.task.name == "lay-in"
 
 
 def test_maquettes_are_kept_in_files(task, tmp_path, monkeypatch):

@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, Final
 
 from PySide6.QtCore import QPoint, QSignalBlocker
-from PySide6.QtWidgets import QFileDialog, QMenu
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 
 from japanner.desk.option_row import Options, set_quietly
 from japanner.errors import InputError
@@ -61,6 +61,7 @@ class MaquetteOptions(Options):
                                 changed=lambda v: task.change(edge=v))  # fmt: skip
         self.eye = self.number("eye", 1, 1000, 12, "How far the viewer is: the nearer, the stronger the perspective",
                                changed=lambda v: task.change_whole(eye=v))  # fmt: skip
+        self.button("name", "Call the form something else", self._rename)
         self.row()
         self.doing = self.choice("a drag", (HANDLES, *STROKES), "Take forms, or draw strokes over the clay",
                                  lambda _: task.redraw.emit())  # fmt: skip
@@ -70,6 +71,8 @@ class MaquetteOptions(Options):
         self.both = self.switch("both sides", False, "The same stroke on the other side")
         self.planes = self.number("planes", 0, MOST_FACETS, 0, "Cut into so many flat facets; 0: smooth",
                                   changed=lambda _: task.renew())  # fmt: skip
+        self.button("group", "Forms with one group, after each other, become one before they join", self._group)
+        self.button("lay in…", "Lay the part in as its forms and the light have it", task.lay_in_wanted.emit)
 
     @property
     def planes_count(self) -> int:
@@ -166,6 +169,19 @@ class MaquetteOptions(Options):
         menu.addAction("From a file…", self._open)
         menu.addAction("Save to a file…", self._save)
         return menu
+
+    def _rename(self) -> None:
+        self._ask("Name", "name")
+
+    def _group(self) -> None:
+        self._ask("Group", "group")
+
+    def _ask(self, title: str, field: str) -> None:
+        piece = self._task.piece
+        if piece is not None:
+            text, answered = QInputDialog.getText(self, title, f"{title} of {piece.name}", text=getattr(piece, field))
+            if answered:
+                self._task.change(**{field: text.strip()})
 
     def _begin_from(self, name: str) -> None:
         self._task.add_shipped(shipped_maquette(name))

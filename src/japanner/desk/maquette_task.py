@@ -7,12 +7,13 @@ from functools import partial
 from typing import Any, Final
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QTransform
 
 from japanner.desk.clay import Clay, Wish
 from japanner.desk.maquette_options import MaquetteOptions
-from japanner.desk.task import Press, Task, draw_handle, draw_line
+from japanner.desk.task import Press, Task, draw_handle, draw_line, draw_word
+from japanner.desk.theme import theme
 from japanner.desk.workbench import Workbench
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
@@ -27,6 +28,7 @@ TURN_DEG_PX: Final = 0.35
 HANDLE_PX: Final = 46.0
 DIM: Final = QColor(0, 0, 0, 120)
 CURVES: Final = ("cord", "stroke")
+WITH_POINTS: Final = (*CURVES, "sheet", "head")
 
 
 class MaquetteTask(Task):
@@ -38,6 +40,8 @@ class MaquetteTask(Task):
         "turns it; a drag beside it turns the whole"
     )
     cursor = Qt.CursorShape.ArrowCursor
+
+    lay_in_wanted = Signal()
 
     def __init__(self, workbench: Workbench) -> None:
         super().__init__(workbench)
@@ -190,7 +194,16 @@ class MaquetteTask(Task):
             return {}
         x, y = seen_at(self.maquette, self._anchor(piece))
         reach = HANDLE_PX * self._px
-        return {"move": (x, y), "size": (x + reach, y + reach), "turn": (x + reach, y - reach)}
+        handles = {"move": (x, y), "size": (x + reach, y + reach), "turn": (x + reach, y - reach)}
+        return {**handles, **{f"point {i}": at for i, at in enumerate(self._points(piece))}}
+
+    def _points(self, piece: Piece) -> list[tuple[float, float]]:
+        """Where the points of a curve, the hooks of a sheet or the landmarks of a head are on the canvas."""
+        if piece.kind not in WITH_POINTS:
+            return []
+        own = np.asarray(piece.points, float) * _scale_of(piece)
+        places = own if piece.kind == "stroke" else own @ turned(piece.turn).T + piece.place
+        return [seen_at(self.maquette, (float(x), float(y), float(z))) for x, y, z in places]
 
     _px = 1.0
 
@@ -207,7 +220,10 @@ class MaquetteTask(Task):
             self._held, self._line = "stroke", []
             self._add_to_line(press)
             return
-        found = [name for name, at in self._handles().items() if press.near(*at)]
+        # Points lie close together on a head: the nearest one is meant.
+        handles = {name: QPointF(*at) for name, at in self._handles().items() if press.near(*at)}
+        near = {name: (press.at - at).manhattanLength() for name, at in handles.items()}
+        found = sorted(near, key=lambda name: (name.startswith("point"), near[name]))
         if found:
             self._held = found[0]
             return
@@ -258,6 +274,8 @@ class MaquetteTask(Task):
             return before.with_piece(self.index, size=size, edge=piece.edge * (factor if piece.kind == "box" else 1))
         shift = np.array((dx, -dy, 0.0) if not press.shift else (0.0, 0.0, dy)) / before.unit_px
         own = turned(before.turn).T @ shift
+        if self._held.startswith("point"):
+            return self._with_point(before, piece, int(self._held.split()[1]), own)
         if piece.mirror and self._anchor(piece)[0] < 0:
             own[0] = -own[0]
         if piece.kind == "stroke":
@@ -265,6 +283,31 @@ class MaquetteTask(Task):
             return before.with_piece(self.index, points=points)
         place = tuple(round(float(v), 4) for v in np.add(piece.place, own))
         return before.with_piece(self.index, place=place)
+
+    def _with_point(self, before: Maquette, piece: Piece, number: int, shift: Any) -> Maquette:
+        """One point of the form in hand moved; those of a head's middle stay there."""
+        own = shift if piece.kind == "stroke" else turned(piece.turn).T @ shift
+        moved = np.asarray(piece.points[number], float) + own / _scale_of(piece)
+        if piece.kind == "head" and abs(piece.points[number][0]) < 1e-6:
+            moved[0] = 0.0
+        x, y, z = (round(float(v), 4) for v in moved)
+        points = tuple((x, y, z) if i == number else one for i, one in enumerate(piece.points))
+        return before.with_piece(self.index or 0, points=points)
+
+    def double(self, press: Press) -> None:
+        """A double-click on a curve puts one more point there."""
+        piece = self.piece
+        if piece is None or piece.kind not in CURVES:
+            return
+        at = np.array((press.at.x(), press.at.y()))
+        seen = np.array(self._points(piece))
+        middles = (seen[1:] + seen[:-1]) / 2
+        if not len(middles):
+            return
+        after = int(np.linalg.norm(middles - at, axis=1).argmin())
+        x, y, z = (float(v) for v in np.mean(piece.points[after : after + 2], axis=0))
+        points = (*piece.points[: after + 1], (x, y, z), *piece.points[after + 1 :])
+        self.change(points=points)
 
     def release(self, press: Press) -> None:
         grip, self._grip = self._grip, None
@@ -330,12 +373,31 @@ class MaquetteTask(Task):
     def _draw_handles(self, painter: QPainter, to_view: QTransform) -> None:
         handles = {name: to_view.map(QPointF(*at)) for name, at in self._handles().items()}
         draw_line(painter, [handles["turn"], handles["move"], handles["size"]], thin=True)
+        points = [at for name, at in handles.items() if name.startswith("point")]
+        piece = self.piece
+        if piece is not None and piece.kind in CURVES and len(points) > 1:
+            draw_line(painter, points, thin=True)
         for name, at in handles.items():
-            draw_handle(painter, at, hot=self._held == name)
+            if name.startswith("point"):
+                painter.setBrush(theme["gold" if self._held != name else "cinnabar"])
+                painter.setPen(QColor(0, 0, 0, 180))
+                painter.drawEllipse(at, 3.0, 3.0)
+            else:
+                draw_handle(painter, at, hot=self._held == name)
+        if piece is not None and self._held.startswith("point") and piece.names:
+            name = piece.names[int(self._held.split()[1])]
+            draw_word(painter, handles[self._held] + QPointF(10, -8), name)
 
     def adders(self) -> dict[str, Any]:
         """What can be added, by its name."""
         return {kind: partial(self.add, kind) for kind in KINDS if kind not in ("stroke", "head")}
+
+
+def _scale_of(piece: Piece) -> Any:
+    """From a piece's points to lengths in its own axes."""
+    if piece.kind == "sheet":
+        return np.array((piece.size[0], piece.size[1], piece.size[0]))
+    return np.array(piece.size) if piece.kind == "head" else np.ones(3)
 
 
 def _round(value: float) -> float:

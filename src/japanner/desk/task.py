@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QWidget
 from japanner.desk.theme import theme
 from japanner.desk.workbench import Workbench
 
-__all__ = ["HANDLE_REACH", "CommitTask", "Press", "Task", "draw_handle", "draw_line"]
+__all__ = ["HANDLE_REACH", "CommitTask", "Press", "Task", "draw_handle", "draw_line", "draw_word"]
 
 HANDLE_REACH = 9.0
 
@@ -104,6 +104,14 @@ def draw_line(painter: QPainter, points: list[QPointF], *, closed: bool = False,
             painter.drawPolygon(points)
         else:
             painter.drawPolyline(points)
+
+
+def draw_word(painter: QPainter, at: QPointF, word: str) -> None:
+    """A word that shows on any value."""
+    painter.setPen(QColor(0, 0, 0, 200))
+    painter.drawText(at + QPointF(1, 1), word)
+    painter.setPen(theme["gold"])
+    painter.drawText(at, word)
 
 
 def draw_handle(painter: QPainter, at: QPointF, *, hot: bool = False) -> None:

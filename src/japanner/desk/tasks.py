@@ -51,7 +51,9 @@ class Tasks:
 
     def __getitem__(self, name: str) -> Task:
         if name not in self._made:
-            self._made[name] = MAKERS[name](self._bench)
+            task = self._made[name] = MAKERS[name](self._bench)
+            if isinstance(task, MaquetteTask):
+                task.lay_in_wanted.connect(lambda: self.make("lay-in"))
         return self._made[name]
 
     def take_up(self, name: str) -> Task:

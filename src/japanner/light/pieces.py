@@ -110,6 +110,8 @@ class Piece:
             raise InputError("names: a head needs one for each of its points")
         for one in self.names:
             checks.text("names", one, 40)
+        if self.group:
+            checks.text("group", self.group, 40)
 
     def to_record(self) -> dict[str, Any]:
         """The piece as JSON-ready data, without what is as by default."""
