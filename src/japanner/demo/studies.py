@@ -72,7 +72,7 @@ def _study(script: Script) -> LightStudy:
     r, g, b = (float(c) for c in srgb.decode(np.array(BROWN)))
     forms = (
         Form("Ball", light_study.ball(-2.55, 0.0, 1.0), (r, g, b)),
-        Form("Egg", light_study.egg(0.0, 0.1, 0.86, 1.18, 0.16), (r, g, b)),
+        Form("Egg", light_study.egg(0.0, 0.1, 0.86, 1.18, 9.2), (r, g, b)),
         Form("Tube", light_study.tube(2.55, 0.0, 0.74, 1.95, 0.15), (r, g, b)),
     )
     r, g, b = (float(c) for c in srgb.decode(np.array(TABLE)))

@@ -475,6 +475,7 @@ class MainWindow(QMainWindow):
         if not self.files.may_leave():
             event.ignore()
             return
+        self.easel.leave_task()
         self.files.wait()
         self.bench.keeper.close(keep=False)
         QApplication.instance().removeEventFilter(self)  # type: ignore[union-attr]

@@ -46,6 +46,10 @@ def rows_of(pieces: tuple[Piece, ...]) -> Rows:
             own = _data(piece, row)
             data.append(own)
             used += len(own)
+    # What is raised stands out of the ball around a form.
+    raised = max((one.size[1] for one in pieces if one.kind == "stroke" and one.join == "raise"), default=0.0)
+    closed = (rows[:, forms.REACH] > 0) & (rows[:, forms.KIND] != forms.STROKE)
+    rows[closed, forms.REACH] += raised
     reaches = (max(STROKE_REACH * one.size[0], 4 * one.size[1]) for one in pieces if one.kind == "stroke")
     widest = max(reaches, default=0.0)
     return Rows(rows, np.concatenate(data), _scale(pieces), widest)
@@ -91,17 +95,18 @@ def _own_bound(piece: Piece) -> tuple[NDArray[np.float64], float]:
     elif piece.kind == "tube":
         middle, reach = np.array((0.0, c / 2, 0.0)), c / 2 + max(a, b)
     elif piece.kind == "ring":
-        reach = a + b
+        reach = a + b / min(c, 1.0)
     elif piece.kind in ("cord", "stroke"):
         curve = _curve(piece)[:, :3].astype(float)
         middle = (curve.min(axis=0) + curve.max(axis=0)) / 2
         reach = float(np.linalg.norm(curve - middle, axis=1).max())
         reach += STROKE_REACH * a if piece.kind == "stroke" else max(a, b)
-    elif piece.kind in ("puff", "head"):
-        flat = piece.kind == "puff"
-        points = np.asarray(piece.points, float) * (1, 1, 0 if flat else 1) * piece.size
-        deepest = float(np.sqrt(_grid(piece).coefficients.max())) * c if flat else 0.0
-        reach = float(np.hypot(np.linalg.norm(points, axis=1).max(), deepest)) * 1.1
+    elif piece.kind == "head":
+        reach = float(_grid(piece).coefficients.max()) * max(piece.size)
+    elif piece.kind == "puff":
+        flat = np.asarray(piece.points, float)[:, :2] * piece.size[:2]
+        deepest = float(np.sqrt(_grid(piece).coefficients.max())) * c
+        reach = float(np.hypot(np.linalg.norm(flat, axis=1).max(), deepest)) * 1.1
     elif piece.kind == "sheet":
         reach = float(np.linalg.norm((a, b, float(np.abs(_grid(piece).coefficients).max()) + c)))
     elif piece.kind == "box":
