@@ -10,12 +10,13 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
+from japanner.desk.light_ball import LightBall
 from japanner.desk.light_guides import AGAINST_LIGHT
 from japanner.desk.strip_pad import StripPad
 from japanner.files import ora_read, ora_write
 from japanner.light.shipped import shipped_maquettes
 from japanner.painting.makers import MAKERS
-from japanner.painting.operations import AddPart, DropFrisket, Fill, SetFrisket, SetLight, SetPart
+from japanner.painting.operations import AddPart, DropFrisket, Fill, SetFrisket, SetPart
 from tests.paintings import same_painting
 
 
@@ -60,7 +61,10 @@ def test_a_ball_and_a_tube_are_built_turned_lit_and_laid_in(hand, task, qtbot):
     task.clay.wait()
     # Another light, other shading.
     lit = task.clay.image.copy()
-    bench.apply(SetLight.of(bench.painting.light.__class__(up_deg=10.0, right_deg=60.0)))
+    ball = window.findChild(LightBall)
+    disc = ball._disc().center()
+    hand.drag_on(ball, [(disc.x(), disc.y()), (disc.x() + 20, disc.y() + 5), (disc.x() + 30, disc.y() + 8)])
+    assert bench.painting.light.right_deg > 40
     task.clay.wait()
     assert task.clay.image != lit
     # Undo takes the steps back, and the view follows.

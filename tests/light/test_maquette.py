@@ -48,8 +48,8 @@ def test_a_balls_normals_and_depth():
     inside = np.hypot(x, y) < 0.95
     z = np.sqrt(np.maximum(1 - x * x - y * y, 0))
     for plane, wanted in zip(found.normal, (x, y, z), strict=True):
-        assert np.abs(plane - wanted)[inside].max() < 0.02
-    assert np.abs(heights(found) - z)[inside].max() < 0.01
+        assert np.abs(plane - wanted)[inside].max() < 0.005
+    assert np.abs(heights(found) - z)[inside].max() < 0.005
     assert found.seen.sum() == pytest.approx(np.pi * 100**2, rel=0.005)
 
 
@@ -139,6 +139,17 @@ def test_balls_flow_into_each_other():
     assert (both[150, 120], both[150, 180]) == (0, 1)
 
 
+@pytest.mark.parametrize("blend", [0.1, 0.3, 0.6])
+def test_a_smooth_union_has_neither_step_nor_edge(blend):
+    across = heights(surface(of(LEFT, replace(RIGHT, blend=blend)), AREA, FRONT))[150, 80:221]
+    hard = heights(surface(of(LEFT, RIGHT), AREA, FRONT))[150, 80:221]
+    slope = np.diff(across) * 100
+    assert np.abs(np.diff(slope)).max() < 0.35 * np.abs(np.diff(np.diff(hard) * 100)).max()
+    # It adds, at most a quarter of the blend in distance, and nothing where the other ball is far.
+    assert (across >= hard - 2e-3).all()
+    assert (across - hard)[[0, -1]] == pytest.approx(0, abs=3e-3)
+
+
 def test_carving_leaves_a_bowl_and_meeting_a_lens():
     cut = Piece("Cut", place=(0.0, 0.0, 1.0), size=(0.6,) * 3, join="carve")
     bowl = surface(of(Piece("Ball"), cut), AREA, FRONT)
@@ -220,16 +231,18 @@ def test_any_maquette_gives_sound_surfaces(found, turn, x):
         assert np.isfinite(plane).all()
     assert np.linalg.norm(seen.normal, axis=0)[seen.seen] == pytest.approx(1, abs=1e-3)
     assert ((seen.openness >= 0) & (seen.openness <= 1) & (seen.lit >= 0) & (seen.lit <= 1)).all()
-    # Leaving out what is too far to matter changes nothing.
+    # Leaving out what is too far to matter changes nothing; a blend is a little narrower where a form's distance is only
+    # known by a bound.
     rows = module.rows_of
     try:
         module.rows_of = lambda given: _without_reach(rows(given))
         slow = surface(shape, AREA, unit(x, 0.7, 0.5), step=5)
     finally:
         module.rows_of = rows
-    assert (slow.piece != seen.piece).mean() < 0.01
+    widest = max(one.blend for one in found)
+    assert (slow.piece != seen.piece).mean() < 0.01 + 0.05 * widest
     same = slow.seen & seen.seen
-    assert np.median(np.abs(slow.depth - seen.depth)[same]) < 5e-3 if same.any() else True
+    assert np.median(np.abs(slow.depth - seen.depth)[same]) < 5e-3 + widest / 4 if same.any() else True
 
 
 def _without_reach(rows):

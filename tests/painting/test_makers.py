@@ -6,7 +6,7 @@ import json
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 
 from japanner.color import lab
@@ -111,6 +111,27 @@ def test_the_pupil_is_round_and_the_far_side_of_the_iris_is_brighter():
     towards = (xs - x) * light[0] - (ys - y) * light[1]
     far, near = glow[towards < -20].sum(), glow[towards > 20].sum()
     assert far > 1.5 * near
+
+
+@pytest.mark.parametrize("pupil", ["round", "slit", "oblong"])
+def test_a_pair_shares_gaze_and_light_but_not_the_nose(pupil):
+    script = Script.new(900, 300)
+    part = script.part("Eyes", "eye")
+    settings_ = {"width": 240.0, "pair": True, "gaze_right": 12.0, "pupil": pupil, "lids": False, "open": 150.0}
+    script.do(Make(part, "eye", settings_))
+    by_name = {layer.name: layer.pixels.read(script.painting.rect) for layer in made(script, part)}
+    left, right = by_name["Pupil"][3, :, :450] > 32768, by_name["Pupil"][3, :, 450:] > 32768
+    centres = [np.argwhere(half).mean(axis=0) for half in (left, right)]
+    # Both look the same way: as far apart as the eyes are, on one line.
+    assert centres[1][1] + 450 - centres[0][1] == pytest.approx(63 * 240 / 30, abs=2)
+    assert centres[0][0] == pytest.approx(centres[1][0], abs=1)
+    assert centres[0][1] > 450 - 63 * 240 / 60 + 10
+    wide, high = (np.ptp(np.nonzero(left)[axis]) for axis in (1, 0))
+    assert {"round": 0.9 < wide / high < 1.1, "slit": wide < 0.4 * high, "oblong": wide > 2 * high}[pupil]
+    # The red corners are on the sides of the nose.
+    red = np.nonzero(by_name["Red corner"][3] > 16000)[1]
+    assert red[red < 450].mean() > centres[0][1]
+    assert red[red > 450].mean() < centres[1][1] + 450
 
 
 def test_the_white_of_the_eye_is_never_white():
@@ -224,7 +245,8 @@ def test_settings_that_are_none_are_refused(settings_, words):
         script.do(Make(part, "metal", settings_))
 
 
-@settings(max_examples=12, deadline=None)
+# Not shrunk: a maker takes a good part of a second.
+@settings(max_examples=12, deadline=None, phases=(Phase.explicit, Phase.reuse, Phase.generate))
 @given(st.sampled_from([name for name in MAKERS if name != "eye"]), st.integers(0, 99), st.data())
 def test_any_settings_give_sound_layers(maker, seed, data):
     values = {}

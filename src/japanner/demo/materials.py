@@ -82,7 +82,15 @@ def _brass(script: Script) -> None:
 def _steel(script: Script) -> None:
     outline = [[1760, 190], [2240, 140], [2290, 610], [1720, 640]]
     part = _part(script, "Steel", "metal", {"shape": "outline", "points": outline}, (55, 0.01, 240))
-    settings = {"metal": "steel", "body": "plate", "polish": 40.0, "bevel": 30.0, "around": "studio", "brushing": -4.0}
+    settings = {
+        "metal": "steel",
+        "body": "plate",
+        "polish": 40.0,
+        "bevel": 30.0,
+        "around": "studio",
+        "brushing": -4.0,
+        "wear": 45.0,
+    }
     script.do(Make(part, "metal", settings, seed=5))
 
 

@@ -33,6 +33,10 @@ def _nearby(rows, ox, oy, oz, dx, dy, dz, radius, widening, order):
     """
     count, kept = 0, 0
     current, needed = F(-1), False
+    # A form is drawn into what blends with it, whichever of the two has the blend.
+    blend = ZERO
+    for i in range(rows.shape[0]):
+        blend = max(blend, rows[i, BLEND])
     for i in range(rows.shape[0]):
         if rows[i, GROUP] != current:
             count = kept if needed else count
@@ -47,7 +51,7 @@ def _nearby(rows, ox, oy, oz, dx, dy, dz, radius, widening, order):
             cy, cz = rows[i, CENTRE + 1] - oy, rows[i, CENTRE + 2] - oz
             along = max(cx * dx + cy * dy + cz * dz, ZERO)
             px, py, pz = cx - along * dx, cy - along * dy, cz - along * dz
-            most = rows[i, REACH] + rows[i, BLEND] + radius + widening * along
+            most = rows[i, REACH] + blend + radius + widening * along
             if px * px + py * py + pz * pz <= most * most:
                 needed = True
     return kept if needed else count

@@ -59,7 +59,7 @@ def _make(scene: Scene) -> list[Sheet]:
     opacity = np.asarray(optics.film_opacity(straight, np.clip(normal[2], 0.12, 1), 1.15), np.float32)
     opacity = 1 - (1 - opacity) ** (1 + double) * (1 - 0.10 * weave)
     edge = ndimage.distance_transform_edt(np.pad(cover, 1) > 0.5)[1:-1, 1:-1]
-    hem = smoothstep(scene["hem"], scene["hem"] * 0.6, edge) if scene["hem"] > 0 else 0.0
+    hem = smoothstep(scene["hem"], scene["hem"] * 0.6, edge) if scene["hem"] >= 0.5 else 0.0
     opacity = np.clip(1 - (1 - opacity) * (1 - 0.55 * hem), 0, 1)
     albedo = srgb.decode(np.asarray(scene.local))
     closed = np.clip(1 - 0.55 * smoothstep(0.0, 1.0, ndimage.gaussian_filter(np.clip(hollow, 0, None), 2)), 0, 1)

@@ -122,6 +122,8 @@ def _make(scene: Scene) -> list[Sheet]:
         sheets.append(Sheet("Bevel", "light", area, np.stack([grey] * 3), cover, mode="Hard Light", strength=0.6))
     if scene["patina"] > 0:
         sheets.append(_patina(scene, shape, edge))
+    if scene["wear"] > 0:
+        sheets += _wear(scene, shape, edge)
     # Nothing happens where a Color Dodge layer is black; where it is not, light burns out.
     burnt = srgb.encode(np.clip(spots * 0.95, 0, 0.92))
     sheets.append(Sheet("Hot spots", "glow", area, burnt, cover, mode="Color Dodge", strength=0.9))
@@ -143,6 +145,32 @@ def _patina(scene: Scene, shape: tuple[int, int], edge: Plane) -> Sheet:
     return Sheet("Patina", "undertone", scene.form.area, colour, cover * 0.85, mode="Multiply")
 
 
+def _wear(scene: Scene, shape: tuple[int, int], edge: Plane) -> list[Sheet]:
+    """Small scratches, most along the edges, each with the side that faces the light lit and the other one dark."""
+    random, light = scene.random, np.array((scene.light[0], -scene.light[1]))
+    lit, dark = np.zeros(shape, np.float32), np.zeros(shape, np.float32)
+    count = min(int(scene["wear"] * 0.00035 * scene.form.cover.sum()), 6000)
+    places = random.random((count, 2)) * shape
+    for y, x in places:
+        if random.random() > 0.08 + 0.92 * edge[int(y), int(x)]:
+            continue
+        turn, length = random.uniform(0, np.pi), random.gamma(2.0, 6.0)
+        way = np.array((np.cos(turn), np.sin(turn)))
+        across = np.array((-way[1], way[0]))
+        meets = float(across @ light)
+        off = across * np.sign(meets) * 0.8
+        for sheet, side in ((dark, off), (lit, -off)):
+            ends = [np.rint((np.array((x, y)) + side + way * length * e) * 16).astype(int) for e in (-0.5, 0.5)]
+            strength = float(0.25 + 0.75 * abs(meets)) * random.uniform(0.3, 1.0)
+            cv2.line(sheet, ends[0].tolist(), ends[1].tolist(), strength, 1, cv2.LINE_AA, 4)
+    area, cover = scene.form.area, scene.form.cover
+    pale, deep = filled(shape, (0.98, 0.95, 0.88)), filled(shape, (0.10, 0.08, 0.07))
+    return [
+        Sheet("Wear, shaded", "shadow", area, deep, np.clip(dark, 0, 1) * cover * 0.7, mode="Multiply"),
+        Sheet("Wear, lit", "highlight", area, pale, np.clip(lit, 0, 1) * cover * 0.6, mode="Screen"),
+    ]
+
+
 METAL: Final = Maker(
     "metal", ("metal",), "Polished or brushed metal that mirrors its surroundings",
     (
@@ -154,6 +182,7 @@ METAL: Final = Maker(
         number("dents", "dents", 30, 0, 100, "How uneven it is", unit=" %"),
         number("bevel", "bevel", 14, 1, 400, "Width of a plate's bevel", unit=" px", px=True),
         choice("profile", "", PROFILES, "How the bevel rises"),
+        number("wear", "wear", 0, 0, 100, "Scratches, most of them along its edges", unit=" %"),
         number("patina", "patina", 0, 0, 100, "What has settled on it", unit=" %"),
         DEPTH,
         Setting("strip", "strip", "strip", (), tip="Its surroundings from below to above, with their values"),
