@@ -231,8 +231,8 @@ def test_any_maquette_gives_sound_surfaces(found, turn, x):
         assert np.isfinite(plane).all()
     assert np.linalg.norm(seen.normal, axis=0)[seen.seen] == pytest.approx(1, abs=1e-3)
     assert ((seen.openness >= 0) & (seen.openness <= 1) & (seen.lit >= 0) & (seen.lit <= 1)).all()
-    # Leaving out what is too far to matter changes nothing; a blend is a little narrower where a form's distance is only
-    # known by a bound.
+    # Leaving out what is too far to matter changes nothing; a blend is a little narrower where the distance of a form
+    # is only known by a bound.
     rows = module.rows_of
     try:
         module.rows_of = lambda given: _without_reach(rows(given))
