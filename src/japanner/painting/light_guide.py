@@ -45,8 +45,8 @@ def light_guide(painting: Painting, part: Part) -> LightGuide:
     inside = form.cover > 0.5
     lines = {
         "values": [line for middle in (scale[1:] + scale[:-1]) / 2 for line in _borders(value - middle, inside)],
-        "terminator": _borders(np.einsum("i,ihw->hw", scene.light, form.normal), inside),
-        "highlight": _borders(_mirrored(scene) - np.float32(np.cos(np.radians(14))), inside),
+        "terminator": _borders(scene.facing(form.normal), inside),
+        "highlight": _borders(scene.mirroring(form.normal) - np.float32(np.cos(np.radians(14))), inside),
         "cast shadow": _cast(form, scene),
     }
     corner = np.array((form.area.x0, form.area.y0), np.float32)
@@ -54,15 +54,9 @@ def light_guide(painting: Painting, part: Part) -> LightGuide:
     return LightGuide(placed, form.area, np.where(inside, value, np.nan).astype(np.float32))
 
 
-def _mirrored(scene: Scene) -> NDArray[np.float32]:
-    """Cosine between the normals and the one that mirrors the light."""
-    half = scene.light + np.array((0, 0, 1), np.float32)
-    return np.einsum("i,ihw->hw", half / np.linalg.norm(half), scene.form.normal)
-
-
 def _cast(form: Form, scene: Scene) -> list[Line]:
     """Where the key is half hidden on what is turned towards it."""
-    facing = np.einsum("i,ihw->hw", scene.light, form.normal) > 0.12
+    facing = scene.facing(form.normal) > 0.12
     return _borders(form.lit - 0.5, (form.cover > 0.5) & facing) if form.marched else []
 
 

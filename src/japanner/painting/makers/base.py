@@ -15,6 +15,7 @@ from japanner import checks
 from japanner.color import lab, srgb
 from japanner.color.tables import encode_table
 from japanner.errors import InputError
+from japanner.light.shading import half_way
 from japanner.light.sources import SURFACES, Sources, shaded_planes
 from japanner.painting.forms import Form, form_of
 from japanner.painting.lighting import sources_of
@@ -41,6 +42,8 @@ __all__ = [
 Plane = NDArray[np.float32]
 Colour = tuple[float, float, float]
 Told = Callable[[float], None]
+
+FRONT: Final = np.array((0.0, 0.0, 1.0))
 
 
 @dataclass(frozen=True)
@@ -173,6 +176,17 @@ class Scene:
         kind = np.zeros(normal.shape[1:], np.int32)
         planes = (np.ascontiguousarray(one, np.float32) for one in (lit, openness))
         return shaded_planes(np.ascontiguousarray(normal, np.float32), kind, (row,), self.sources, *planes)
+
+    def facing(self, normal: Plane) -> Plane:
+        """Cosine (h, w) between normals and the key light; below 0 where they are turned away."""
+        result: Plane = np.einsum("i,ihw->hw", self.light, normal)
+        return result
+
+    def mirroring(self, normal: Plane, light: NDArray[Any] | None = None) -> Plane:
+        """Cosine (h, w), 0 and more, between normals and the one that mirrors the light (the key) to the viewer."""
+        half = half_way(self.light if light is None else light, FRONT)
+        result: Plane = np.clip(np.einsum("i,ihw->hw", half.astype(np.float32), normal), 0, 1)
+        return result
 
     def value_curve(self) -> Callable[[Plane], Plane]:
         """From L* as the light gives it to L* as the part's value scale has it.

@@ -66,7 +66,7 @@ def _make(scene: Scene) -> list[Sheet]:
     lit = form.lit if form.marched else np.clip(0.15 + 0.85 * _lit(scene, height), 0, 1)
     linear = scene.shaded(normal, albedo, lit, form.openness * closed, "cloth")
     # Some of the light comes through from behind.
-    back = np.clip(-np.einsum("i,ihw->hw", scene.light, normal) + 0.25, 0, 1) * (1 - straight) * 0.35
+    back = np.clip(-scene.facing(normal) + 0.25, 0, 1) * (1 - straight) * 0.35
     linear = (
         linear * (1 + 0.08 * weave) + back * albedo[:, None, None] * np.array(scene.sources.key_colour)[:, None, None]
     )

@@ -141,7 +141,7 @@ def _far(inside: NDArray[np.bool_]) -> Plane:
 
 def _shade(eye: _Eye, normal: Plane, wrap: float = 0.25) -> Plane:
     """Light (3, h, w) on something of this normal under the lids."""
-    cosine = np.clip((np.einsum("i,ihw->hw", eye.scene.light, normal) + wrap) / (1 + wrap), 0, 1)
+    cosine = np.clip((eye.scene.facing(normal) + wrap) / (1 + wrap), 0, 1)
     up = (0.55 + 0.45 * normal[1])[None]
     return eye.key[:, None, None] * cosine * eye.lid_shade + eye.sky[:, None, None] * up * (0.45 + 0.55 * eye.lid_shade)
 
@@ -225,8 +225,7 @@ def _catch(eye: _Eye) -> Sheet:
     spot = spot * form.cornea * (0.35 + 0.65 * smoothstep(-0.3, 1.2, form.above))
     # A thin film also lies on the white: here and there it sparkles.
     wet = fractal(scene.random, eye.shape, 1.1 * eye.px, 2)
-    half_way = scene.light + np.array((0, 0, 1), np.float32)
-    ball = np.clip(np.einsum("i,ihw->hw", half_way / np.linalg.norm(half_way), form.normal), 0, 1)
+    ball = scene.mirroring(form.normal)
     film = 0.16 * ball**60 * smoothstep(0.6, 1.7, wet) * (1 - form.cornea) * smoothstep(0.4, 2.0, form.above)
     sky = 0.10 * smoothstep(0.1, 0.75, mirrored[1]) * form.cornea * smoothstep(0.0, 2.5, form.above)
     key = eye.key / eye.key.max()
@@ -295,7 +294,7 @@ def _lids(eye: _Eye) -> list[Sheet]:
     tilt = top * (0.55 - 0.10 * far) + (1 - top) * (0.12 * far - 0.30)
     normal = np.stack((eye.x / 24, tilt, np.ones_like(eye.x)))
     normal /= np.linalg.norm(normal, axis=0)
-    key = np.clip(np.einsum("i,ihw->hw", scene.light, normal) + 0.15, 0, 1) / 1.15
+    key = np.clip(scene.facing(normal) + 0.15, 0, 1) / 1.15
     noise = fractal(scene.random, eye.shape, 3.0 * eye.px, 4)
     skin = srgb.decode(np.asarray(scene["lid"])).astype(np.float32)
     value = (0.62 + 0.26 * full + 0.16 * below - 0.55 * crease + 0.03 * noise)[None]

@@ -104,8 +104,7 @@ def _lights(scene: Scene) -> Plane:
     towards = np.asarray(scene.light, float)
     wide = float(np.degrees(2 * np.arctan(scene.sources.key_width))) + 26
     front = mirrored_light(mirrored(normal), towards, wide, scene["window"], 0.10)
-    half = scene.light + np.array((0, 0, 1), np.float32)
-    near = np.clip(np.einsum("i,ihw->hw", half / np.linalg.norm(half), normal), 0, 1)
+    near = scene.mirroring(normal)
     glow = np.asarray(ggx(near, 0.12)) / float(ggx(1.0, 0.12))
     total = 0.62 * front + 0.16 * glow
     if scene["kind"] != "pane":

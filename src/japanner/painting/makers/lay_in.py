@@ -53,7 +53,7 @@ def _along(scene: Scene, colours: tuple[tuple[float, float, float], ...], value:
 
 def _key(scene: Scene) -> Plane:
     """How much of the key each place gets, 0..1."""
-    cosine = np.einsum("i,ihw->hw", scene.light, scene.form.normal)
+    cosine = scene.facing(scene.form.normal)
     result: Plane = np.maximum(cosine, 0) * scene.form.lit
     return result
 

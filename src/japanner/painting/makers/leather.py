@@ -60,7 +60,7 @@ def _make(scene: Scene) -> list[Sheet]:
     dark = np.clip(1 - relief / 1.2, 0, 1) * 0.8
     local = np.asarray(scene.local)
     sheets.append(Sheet("Creases", "accent", area, filled(shape, tuple(local * 0.32)), dark * cover, mode="Multiply"))
-    lean = np.einsum("i,ihw->hw", scene.light, bumped) - np.einsum("i,ihw->hw", scene.light, form.normal)
+    lean = scene.facing(bumped) - scene.facing(form.normal)
     grey = np.clip(0.5 + 0.6 * lean, 0, 1)
     sheets.append(Sheet("Pebbles", "texture", area, np.stack([grey] * 3), cover, mode="Overlay", strength=0.8))
     sheets.append(_glints(scene, relief * deep))
@@ -76,8 +76,7 @@ def _glints(scene: Scene, relief: Plane) -> Sheet:
     total = np.zeros(form.cover.shape, np.float32)
     sources = ((scene.light, 1.0), (np.array((0.15, 0.95, 0.28), np.float32), 0.30))
     for towards, weight in sources:
-        half = towards + np.array((0, 0, 1), np.float32)
-        cosine = np.clip(np.einsum("i,ihw->hw", half / np.linalg.norm(half), normal), 0, 1)
+        cosine = scene.mirroring(normal, towards)
         for alpha, share in ((0.34, 0.16), (0.11, 0.95)):
             total += np.float32(weight * share) * np.asarray(ggx(cosine, alpha) / ggx(1.0, alpha), np.float32)
     uneven = 0.8 + 0.35 * fractal(scene.random, form.cover.shape, scene["pebbles"] * 2.5, 3)

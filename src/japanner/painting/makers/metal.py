@@ -84,7 +84,7 @@ def polished(scene: Scene, normal: Plane, straight: tuple[float, float, float], 
         around += np.float32(weight) * strip_light(mirrored(tilted), strip, wander)
     share = metal_share(straight, np.clip(normal[2], 0, 1))
     # A gloomy corner mirrors gloom: what is closed in, and the side away from the light, is darker.
-    facing = np.einsum("i,ihw->hw", scene.light, normal)
+    facing = scene.facing(normal)
     lean_to_light = 0.62 + 0.38 * smoothstep(-0.9, 0.8, facing)
     # What is bright round about has the key's colour, what is dim that of the ground.
     tints = [np.asarray(c, np.float32) / max(float(srgb.luminance(np.asarray(c))), 1e-4) for c in
@@ -92,8 +92,7 @@ def polished(scene: Scene, normal: Plane, straight: tuple[float, float, float], 
     bright = smoothstep(0.02, 0.5, around)[None]
     tint = 1 - TINT + TINT * (tints[0][:, None, None] * (1 - bright) + tints[1][:, None, None] * bright)
     seen = BRIGHT * share * around * tint * scene.form.openness * lean_to_light
-    half = scene.light + np.array((0, 0, 1), np.float32)
-    cosine = np.clip(np.einsum("i,ihw->hw", half / np.linalg.norm(half), normal), 0, 1)
+    cosine = scene.mirroring(normal)
     wide = float(np.hypot(rough, scene.sources.key_width / 2))
     peak = float(ggx(1.0, wide))
     hot = np.asarray(ggx(cosine, wide)) / peak * (1 + 0.5 * streaks) * smoothstep(-0.1, 0.25, facing)

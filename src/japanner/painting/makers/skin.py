@@ -65,7 +65,7 @@ def _make(scene: Scene) -> list[Sheet]:
     form = scene.form
     area, cover, shape = form.area, form.cover, form.cover.shape
     blood = warmth(scene) * scene["blood"] / 100
-    key = np.clip(np.einsum("i,ihw->hw", scene.light, form.normal), 0, 1) * form.lit
+    key = np.clip(scene.facing(form.normal), 0, 1) * form.lit
     local = np.asarray(scene.local)
     light = float(lab.lightness_from_srgb(local))
     red = np.array((0.78, 0.30, 0.25)) if light > 45 else np.array((0.52, 0.16, 0.12))
@@ -103,7 +103,7 @@ def _pore_sheet(scene: Scene, pores: Plane) -> Sheet:
     lit = tilt[0] * x + tilt[1] * y
     mottle = 0.06 * fractal(scene.random, pores.shape, max(pores.shape) * 0.05, 4)
     grey = np.clip(0.5 + 0.20 * lit + 0.10 * pores + mottle, 0, 1)
-    key = np.clip(np.einsum("i,ihw->hw", scene.light, form.normal), 0, 1)
+    key = np.clip(scene.facing(form.normal), 0, 1)
     where = 0.35 + 0.65 * smoothstep(0.05, 0.3, key) * smoothstep(1.0, 0.6, key)
     return Sheet("Pores", "texture", form.area, np.stack([grey] * 3), where * form.cover, mode="Soft Light",
                  strength=min(0.35 + scene["texture"] / 140, 1.0))  # fmt: skip
@@ -138,9 +138,7 @@ def _wet(scene: Scene, pores: Plane, blood: Plane) -> Sheet:
     tilt = normals_of(pores * scene["pores"] * 0.26)
     normal = np.stack((form.normal[0] + 0.5 * tilt[0], form.normal[1] + 0.5 * tilt[1], form.normal[2]))
     normal /= np.linalg.norm(normal, axis=0)
-    half = scene.light + np.array((0, 0, 1), np.float32)
-    half /= np.linalg.norm(half)
-    cosine = np.clip(np.einsum("i,ihw->hw", half, normal), 0, 1)
+    cosine = scene.mirroring(normal)
     lobes = sum(weight * np.asarray(ggx(cosine, alpha)) / float(ggx(1.0, alpha))
                 for alpha, weight in ((0.30, 0.42), (0.15, 0.75)))  # fmt: skip
     gloss = (0.7 + 0.5 * blood) * (1 + 0.7 * pores) * form.lit * form.openness
