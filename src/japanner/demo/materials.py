@@ -89,7 +89,7 @@ def _steel(script: Script) -> None:
         "bevel": 30.0,
         "around": "studio",
         "brushing": -4.0,
-        "wear": 45.0,
+        "wear": 22.0,
     }
     script.do(Make(part, "metal", settings, seed=5))
 

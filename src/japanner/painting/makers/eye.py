@@ -226,7 +226,7 @@ def _catch(eye: _Eye) -> Sheet:
     # A thin film also lies on the white: here and there it sparkles.
     wet = fractal(scene.random, eye.shape, 1.1 * eye.px, 2)
     ball = scene.mirroring(form.normal)
-    film = 0.16 * ball**60 * smoothstep(0.6, 1.7, wet) * (1 - form.cornea) * smoothstep(0.4, 2.0, form.above)
+    film = 0.07 * ball**60 * smoothstep(0.9, 2.0, wet) * (1 - form.cornea) * smoothstep(0.4, 2.0, form.above)
     sky = 0.10 * smoothstep(0.1, 0.75, mirrored[1]) * form.cornea * smoothstep(0.0, 2.5, form.above)
     key = eye.key / eye.key.max()
     bright = np.clip(spot * 0.97 + film + sky, 0, 1)

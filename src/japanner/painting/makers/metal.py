@@ -153,7 +153,7 @@ def _wear(scene: Scene, shape: tuple[int, int], edge: Plane) -> list[Sheet]:
     for y, x in places:
         if random.random() > 0.08 + 0.92 * edge[int(y), int(x)]:
             continue
-        turn, length = random.uniform(0, np.pi), random.gamma(2.0, 6.0)
+        turn, length = random.uniform(0, np.pi), random.gamma(1.6, 7.0)
         way = np.array((np.cos(turn), np.sin(turn)))
         across = np.array((-way[1], way[0]))
         meets = float(across @ light)
@@ -165,8 +165,8 @@ def _wear(scene: Scene, shape: tuple[int, int], edge: Plane) -> list[Sheet]:
     area, cover = scene.form.area, scene.form.cover
     pale, deep = filled(shape, (0.98, 0.95, 0.88)), filled(shape, (0.10, 0.08, 0.07))
     return [
-        Sheet("Wear, shaded", "shadow", area, deep, np.clip(dark, 0, 1) * cover * 0.7, mode="Multiply"),
-        Sheet("Wear, lit", "highlight", area, pale, np.clip(lit, 0, 1) * cover * 0.6, mode="Screen"),
+        Sheet("Wear, shaded", "shadow", area, deep, np.clip(dark, 0, 1) * cover * 0.45, mode="Multiply"),
+        Sheet("Wear, lit", "highlight", area, pale, np.clip(lit, 0, 1) * cover * 0.42, mode="Screen"),
     ]
 
 
