@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import json
+from dataclasses import asdict
 
 import numpy as np
 import pytest
 
 from japanner.errors import InputError
+from japanner.light.maquette import Maquette
+from japanner.light.pieces import Piece
 from japanner.painting.compositor import flattened
 from japanner.painting.document import begun
+from japanner.painting.head_guide import HeadGuide
 from japanner.painting.operations import (
     AddMask,
     AddPicture,
@@ -20,6 +24,8 @@ from japanner.painting.operations import (
     FrameCanvas,
     ScaleCanvas,
     SetFrisket,
+    SetGuide,
+    SetMaquette,
     Transform,
 )
 from japanner.painting.operations.moving import content_area
@@ -373,3 +379,19 @@ def test_a_trial_on_a_reduced_painting_shows_the_same(waves, step):
         tried, _ = getattr(trial, "glance", trial.apply)(small)
         expected = flattened(reduced(whole, step))
         assert psnr(flattened(tried).read(small.rect)[:3], expected.read(small.rect)[:3]) > 27, operation.op
+
+
+def test_guides_and_the_maquette_go_along_with_the_canvas():
+    script = Script.new(300, 200)
+    part = script.part("Drawing", "drawing")
+    script.do(SetGuide(part, asdict(HeadGuide(x=100, y=80, height_px=60))))
+    ball = Maquette((Piece("Ball"),), (120.0, 90.0), 40.0)
+    script.do(SetMaquette(ball.to_record()))
+    script.do(FrameCanvas(20, 10, 240, 160))
+    guide, maquette = script.painting.part(part).guide, script.painting.maquette
+    assert (guide.x, guide.y, guide.height_px) == (80, 70, 60)
+    assert (maquette.middle, maquette.unit_px) == ((100, 80), 40)
+    script.do(ScaleCanvas(480, 320))
+    guide, maquette = script.painting.part(part).guide, script.painting.maquette
+    assert (guide.x, guide.y, guide.height_px) == (160, 140, 120)
+    assert (maquette.middle, maquette.unit_px) == ((200, 160), 80)

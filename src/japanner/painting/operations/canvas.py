@@ -9,6 +9,7 @@ from typing import ClassVar
 
 from japanner import checks
 from japanner.errors import InputError
+from japanner.painting.head_guide import HeadGuide
 from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Painting
 from japanner.painting.operations.base import Change
 from japanner.raster.geometry import Rect
@@ -98,7 +99,14 @@ def _remade(
     def layer(one: Layer) -> Layer:
         return one.remade(remake).relief_scaled(factor)
 
-    parts = tuple(replace(part, layers=tuple(layer(one) for one in part.layers)) for part in painting.parts)
+    def guide(one: HeadGuide) -> HeadGuide:
+        x, y = one.x * factor + shift[0], one.y * factor + shift[1]
+        return replace(one, x=x, y=y, height_px=one.height_px * factor)
+
+    parts = tuple(
+        replace(part, layers=tuple(layer(one) for one in part.layers), guide=part.guide and guide(part.guide))
+        for part in painting.parts
+    )
     frisket = None
     if painting.frisket is not None:
         sheet = remake(painting.frisket.sheet)
