@@ -14,7 +14,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from japanner.errors import InputError
 
-__all__ = ["as_channels", "in_range", "integer", "number", "one_of", "text"]
+__all__ = ["as_channels", "as_tuples", "in_range", "integer", "number", "one_of", "text"]
 
 
 def number(name: str, value: float, low: float, high: float) -> float:
@@ -70,3 +70,10 @@ def as_channels(name: str, values: ArrayLike) -> NDArray[Any]:
     if array.ndim == 0 or array.shape[-1] != 3:
         raise InputError(f"{name}: expected three channels in the last axis, got shape {array.shape}")
     return array
+
+
+def as_tuples(value: Any) -> Any:
+    """Lists as JSON has them, as the tuples that they were, in records too."""
+    if isinstance(value, dict):
+        return {name: as_tuples(one) for name, one in value.items()}
+    return tuple(as_tuples(one) for one in value) if isinstance(value, list) else value

@@ -40,6 +40,7 @@ class MakerTask(CommitTask):
         super().__init__(workbench)
         self.name, self.again, self._on = next(iter(MAKERS)), 0, False
         self.values: dict[str, Any] = {}
+        self.seed_value = 1
         self.widgets: dict[str, QWidget] = {}
         # Settings move in small steps; the picture follows once they rest.
         self._settle = QTimer(self)
@@ -63,8 +64,6 @@ class MakerTask(CommitTask):
         self._fill()
         if self._on:
             self._show()
-
-    seed_value = 1
 
     def _former(self) -> Made | None:
         """What this maker made of the part last, if none of it was painted on."""
@@ -213,7 +212,8 @@ class MakerTask(CommitTask):
         if self._placed:
             painting = self.bench.painting
             x, y = self.values["x"] or painting.width / 2, self.values["y"] or painting.height / 2
-            draw_handle(painter, to_view.map(QPointF(x, y)))
+            # Beside it: what is made there is to be seen.
+            draw_handle(painter, to_view.map(QPointF(x, y + self.values["width"] / 2)))
 
 
 def _work_out(wish: tuple[Trial, Make], deliver: Callable[[Outcome], None], told: Callable[[float], None]) -> None:

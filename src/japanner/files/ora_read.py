@@ -12,6 +12,7 @@ from xml.etree.ElementTree import Element, ParseError
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
 
+from japanner import checks
 from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.container import Container
@@ -89,13 +90,6 @@ def _own(container: Container, name: str) -> Painting:
     return replace(painting, parts=parts, frisket=frisket, board=board, maquette=maquette)
 
 
-def _tuples(value: Any) -> Any:
-    """Lists as JSON has them, as the tuples that they were."""
-    if isinstance(value, dict):
-        return {name: _tuples(one) for name, one in value.items()}
-    return tuple(_tuples(one) for one in value) if isinstance(value, list) else value
-
-
 def _light(record: dict[str, Any]) -> Light:
     values: dict[str, Any] = {name: tuple(v) if isinstance(v, list) else v for name, v in record.items()}
     return Light(**values)
@@ -111,7 +105,7 @@ def _part(painting: Painting, record: dict[str, Any], container: Container, name
         if "relief" in fields:
             heights = _pixels(painting, container, fields["relief"], name)
             relief = Relief(heights, fields["relief"]["amount"], fields["relief"]["gloss"])
-        made = Made(**_tuples(fields["made"])) if "made" in fields else None
+        made = Made(**checks.as_tuples(fields["made"])) if "made" in fields else None
         pixels = _own_pixels(painting, container, fields, name)
         return Layer(pixels=pixels, mask=mask, relief=relief, made=made, **rest)
 

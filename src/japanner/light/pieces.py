@@ -127,13 +127,9 @@ class Piece:
         if unknown := sorted(set(record) - known):
             raise InputError(f"piece: expected its settings, got {unknown}")
         try:
-            return Piece(**{name: _tuples(value) for name, value in record.items()})
+            return Piece(**{name: checks.as_tuples(value) for name, value in record.items()})
         except TypeError as error:
             raise InputError(f"piece: {error}") from None
-
-
-def _tuples(value: Any) -> Any:
-    return tuple(_tuples(one) for one in value) if isinstance(value, list) else value
 
 
 def turned(turn: tuple[float, float, float]) -> NDArray[np.float64]:

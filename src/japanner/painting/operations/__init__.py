@@ -153,7 +153,12 @@ def operation_from_record(record: Mapping[str, Any]) -> Operation:
     if not isinstance(record, Mapping):
         raise InputError(f"operation: expected a record, got {record!r:.60}")
     kind = OPERATIONS[checks.one_of("op", record.get("op", ""), OPERATIONS)]
-    values = {name: _tuples(value) for name, value in record.items() if name != "op"}
+    # Records within a record are read by what they describe.
+    values = {
+        name: value if isinstance(value, dict) else checks.as_tuples(value)
+        for name, value in record.items()
+        if name != "op"
+    }
     known = {one.name for one in fields(kind)}
     if unknown := sorted(set(values) - known):
         raise InputError(f"operation {kind.op}: unknown fields {unknown}")
@@ -162,8 +167,3 @@ def operation_from_record(record: Mapping[str, Any]) -> Operation:
     except TypeError as error:
         raise InputError(f"operation {kind.op}: {error}") from None
     return operation
-
-
-def _tuples(value: Any) -> Any:
-    """Lists as JSON has them, as the tuples that they were."""
-    return tuple(_tuples(one) for one in value) if isinstance(value, list) else value
