@@ -240,7 +240,9 @@ def test_any_maquette_gives_sound_surfaces(found, turn, x):
     finally:
         module.rows_of = rows
     widest = max(one.blend for one in found)
-    assert (slow.piece != seen.piece).mean() < 0.01 + 0.05 * widest
+    # Of two surfaces in the very same place, either may be the one that is seen.
+    other = (slow.piece != seen.piece) & (np.abs(slow.depth - seen.depth) > 2e-3)
+    assert other.mean() < 0.01 + 0.05 * widest
     same = slow.seen & seen.seen
     assert np.median(np.abs(slow.depth - seen.depth)[same]) < 5e-3 + widest / 4 if same.any() else True
 

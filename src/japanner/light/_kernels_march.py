@@ -22,7 +22,7 @@ from japanner.light._kernels_forms import (
 F = np.float32
 ZERO, HALF, ONE = F(0), F(0.5), F(1)
 STEPS = 160
-BLOCK = 8
+BLOCK, SMALL_BLOCK = 8, 4
 
 
 @inlined
@@ -65,6 +65,17 @@ def _slope(rows, data, order, count, strokes, x, y, z, h):
     c, _ = distance(rows, data, order, count, strokes, x - h, y + h, z - h)
     d, _ = distance(rows, data, order, count, strokes, x + h, y + h, z + h)
     nx, ny, nz = a - b - c + d, -a - b + c + d, -a + b - c + d
+    length = max(np.sqrt(nx * nx + ny * ny + nz * nz), F(1e-12))
+    return nx / length, ny / length, nz / length
+
+
+@inlined
+def _rough_slope(rows, data, order, count, strokes, x, y, z, here, h):
+    """The normal at a point whose distance is known, from three more."""
+    a, _ = distance(rows, data, order, count, strokes, x + h, y, z)
+    b, _ = distance(rows, data, order, count, strokes, x, y + h, z)
+    c, _ = distance(rows, data, order, count, strokes, x, y, z + h)
+    nx, ny, nz = a - here, b - here, c - here
     length = max(np.sqrt(nx * nx + ny * ny + nz * nz), F(1e-12))
     return nx / length, ny / length, nz / length
 
@@ -128,6 +139,27 @@ def _start(rows, data, order, count, strokes, eye, dx, dy, dz, widening, beyond)
 
 
 @inlined
+def _met(rows, data, order, count, strokes, eye, dx, dy, dz, start, close, longer, beyond):
+    """Where a ray comes `close` to a piece, and which; steps are `longer` than is safe as long as what was free on
+    both ends of a step overlaps (Keinert et al. 2014), which asks for distances that are never too large.
+    """
+    t, former, step = start, ZERO, ZERO
+    for _ in range(STEPS):
+        found, part = distance(rows, data, order, count, strokes, eye[0] + t * dx, eye[1] + t * dy, eye[2] + t * dz)
+        if longer > ONE and former + found < step:
+            t += former - step
+            step, longer = former, ONE
+            continue
+        if found < close:
+            return t, part, found
+        former, step = found, found * longer
+        t += step
+        if t > beyond:
+            break
+    return t, -1, ZERO
+
+
+@inlined
 def _middle(eye, rays, depth, y0, y1, x0, x1):
     """A ball around what is seen in a block: its middle and radius, or -1 for nothing."""
     lo = np.full(3, F(1e9), np.float32)
@@ -165,8 +197,8 @@ def _opened(rows, data, turn, eye, rays, scale, depth, normal, openness, y0, y1,
                 )  # fmt: skip
 
 
-@kernel(void(FLOATS, TABLE, FLOATS, TABLE, FLOATS, ONE_F, ONE_F, PLANE, PLANES, LABELS, PLANE, FLAG, I64, I64))
-def march(rows, data, turn, eye, rays, scale, strokes, depth, normal, piece, openness, opens, top, bottom):
+@kernel(void(FLOATS, TABLE, FLOATS, TABLE, FLOATS, ONE_F, ONE_F, ONE_F, PLANE, PLANES, LABELS, PLANE, FLAG, I64, I64))
+def march(rows, data, turn, eye, rays, scale, strokes, close, depth, normal, piece, openness, opens, top, bottom):
     """Rows top..bottom (whole blocks) of what is seen of a maquette.
 
     rows (n, COLUMNS) and data: see `_kernels_forms`. turn (3, 3): from the maquette's axes to the viewer's. eye (3,)
@@ -178,11 +210,12 @@ def march(rows, data, turn, eye, rays, scale, strokes, depth, normal, piece, ope
     far = F(8) * scale
     beyond = np.sqrt(eye[0] * eye[0] + eye[1] * eye[1] + eye[2] * eye[2]) + far
     width = depth.shape[1]
+    longer, block = (ONE, BLOCK) if opens else (F(1.4), SMALL_BLOCK)
     order = np.empty(rows.shape[0], np.int32)
-    for y0 in range(top, bottom, BLOCK):
-        y1 = min(y0 + BLOCK, bottom)
-        for x0 in range(0, width, BLOCK):
-            x1 = min(x0 + BLOCK, width)
+    for y0 in range(top, bottom, block):
+        y1 = min(y0 + block, bottom)
+        for x0 in range(0, width, block):
+            x1 = min(x0 + block, width)
             cx, cy, cz = _ray(eye, rays, F(x0 + x1 - 1) * HALF, F(y0 + y1 - 1) * HALF)
             ex, ey, ez = _ray(eye, rays, F(x0) - HALF, F(y0) - HALF)
             widening = F(1.05) * np.sqrt((cx - ex) * (cx - ex) + (cy - ey) * (cy - ey) + (cz - ez) * (cz - ez))
@@ -193,26 +226,20 @@ def march(rows, data, turn, eye, rays, scale, strokes, depth, normal, piece, ope
             for j in range(uintp(y0), uintp(y1)):
                 for i in range(uintp(x0), uintp(x1)):
                     dx, dy, dz = _ray(eye, rays, i, j)
-                    t, hit = start, -1
+                    t, hit, gap = start, -1, ZERO
                     if start <= beyond:
-                        for _ in range(STEPS):
-                            found, part = distance(
-                                rows, data, order, count, strokes, eye[0] + t * dx, eye[1] + t * dy, eye[2] + t * dz
-                            )
-                            if found < F(2e-4) * scale:
-                                hit = part
-                                break
-                            t += found
-                            if t > beyond:
-                                break
+                        t, hit, gap = _met(
+                            rows, data, order, count, strokes, eye, dx, dy, dz, start, close, longer, beyond
+                        )
                     piece[j, i] = hit
                     depth[j, i], openness[j, i] = t if hit >= 0 else -ONE, ONE
                     normal[0, j, i] = normal[1, j, i] = normal[2, j, i] = ZERO
                     if hit >= 0:
-                        nx, ny, nz = _slope(
-                            rows, data, order, count, strokes,
-                            eye[0] + t * dx, eye[1] + t * dy, eye[2] + t * dz, F(1e-3) * scale,
-                        )  # fmt: skip
+                        x, y, z = eye[0] + t * dx, eye[1] + t * dy, eye[2] + t * dz
+                        if opens:
+                            nx, ny, nz = _slope(rows, data, order, count, strokes, x, y, z, F(1e-3) * scale)
+                        else:
+                            nx, ny, nz = _rough_slope(rows, data, order, count, strokes, x, y, z, gap, F(2e-3) * scale)
                         for k in range(3):
                             normal[k, j, i] = turn[k, 0] * nx + turn[k, 1] * ny + turn[k, 2] * nz
             if opens:

@@ -23,6 +23,9 @@ from japanner.raster.parallel import each
 __all__ = ["Surface", "distances", "hit", "relit", "seen_at", "surface"]
 
 BAND_ROWS: Final = 16
+CLOSE: Final = 2e-4
+QUICK_CLOSE: Final = 6e-3
+QUICK_SKIP: Final = 6
 Vector = tuple[float, float, float]
 Told = Callable[[float], None]
 
@@ -120,13 +123,15 @@ def surface(
     def band(top: int) -> None:
         kernels.march(
             rows.rows, rows.data, view.turn, view.eye, rays, np.float32(rows.scale), np.float32(rows.strokes),
-            depth, normal, piece, openness, not quick, top, min(top + BAND_ROWS, height),
+            np.float32((QUICK_CLOSE if quick else CLOSE) * rows.scale), depth, normal, piece, openness, not quick, top, min(top + BAND_ROWS, height),
         )  # fmt: skip
         told(min((top + BAND_ROWS) / height, 1.0) * 0.6)
 
     each(range(0, height, BAND_ROWS), band, worth_it=2)
-    lit = _lit(view, rays, depth, normal, light, light_deg, 4 if quick else 1, lambda done: told(0.6 + 0.4 * done))
-    return replace(found, lit=_drawn_out(found, lit, light, 4) if quick else lit)
+    lit = _lit(
+        view, rays, depth, normal, light, light_deg, QUICK_SKIP if quick else 1, lambda done: told(0.6 + 0.4 * done)
+    )
+    return replace(found, lit=_drawn_out(found, lit, light, QUICK_SKIP) if quick else lit)
 
 
 def relit(
