@@ -24,6 +24,7 @@ __all__ = ["Surface", "distances", "hit", "relit", "seen_at", "surface"]
 
 BAND_ROWS: Final = 16
 CLOSE: Final = 2e-4
+"""How near a ray has to come to the surface, in shares of the maquette's size."""
 QUICK_CLOSE: Final = 6e-3
 QUICK_SKIP: Final = 6
 Vector = tuple[float, float, float]
@@ -105,7 +106,7 @@ def surface(
     """March to what is seen of a maquette in an area of the canvas, every `step` px.
 
     light: unit vector to the key light, as the viewer has it; light_deg: its angular size. told: hears the share done,
-    and stops the work by raising. quick: all is open, and shadows are drawn out, as while something is dragged.
+    and stops the work by raising. quick: coarser, all of it open, and shadows drawn out, as while something is dragged.
     """
     checks.integer("step", step, 1, 256)
     checks.number("light_deg", light_deg, 0.05, 120)
@@ -119,19 +120,19 @@ def surface(
         return found
     view = _View.of(maquette)
     rays, rows = _rays(maquette, area, step, view.turn), view.rows
+    close, skip = (QUICK_CLOSE, QUICK_SKIP) if quick else (CLOSE, 1)
 
     def band(top: int) -> None:
         kernels.march(
             rows.rows, rows.data, view.turn, view.eye, rays, np.float32(rows.scale), np.float32(rows.strokes),
-            np.float32((QUICK_CLOSE if quick else CLOSE) * rows.scale), depth, normal, piece, openness, not quick, top, min(top + BAND_ROWS, height),
+            np.float32(close * rows.scale), depth, normal, piece, openness, not quick, top,
+            min(top + BAND_ROWS, height),
         )  # fmt: skip
         told(min((top + BAND_ROWS) / height, 1.0) * 0.6)
 
     each(range(0, height, BAND_ROWS), band, worth_it=2)
-    lit = _lit(
-        view, rays, depth, normal, light, light_deg, QUICK_SKIP if quick else 1, lambda done: told(0.6 + 0.4 * done)
-    )
-    return replace(found, lit=_drawn_out(found, lit, light, QUICK_SKIP) if quick else lit)
+    lit = _lit(view, rays, depth, normal, light, light_deg, skip, lambda done: told(0.6 + 0.4 * done))
+    return replace(found, lit=_drawn_out(found, lit, light, skip) if quick else lit)
 
 
 def relit(

@@ -8,9 +8,10 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Final, TypeVar
 
-__all__ = ["WORKERS", "each", "watched", "watching"]
+__all__ = ["WORKERS", "beside", "each", "watched", "watching"]
 
 Item = TypeVar("Item")
+Other = TypeVar("Other")
 Watcher = Callable[[float], None]
 
 # One pool for the process; two threads fill two cores.
@@ -33,6 +34,14 @@ def watching() -> Watcher:
     """Who is told what share is done, by work that does not go by `each`."""
     watcher = _watcher.get()
     return watcher if watcher is not None else lambda done: None
+
+
+def beside(here: Callable[[], Item], there: Callable[[], Other]) -> tuple[Item, Other]:
+    """What two pieces of work come to that are done at the same time; `there` must not use `each`, which would wait
+    for its own thread.
+    """
+    other = WORKERS.submit(there)
+    return here(), other.result()
 
 
 def each(items: Iterable[Item], work: Callable[[Item], None], worth_it: int = 4) -> None:

@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Final
+from zlib import crc32
 
 import cv2
 import numpy as np
@@ -147,6 +148,10 @@ class Scene:
     @cached_property
     def random(self) -> np.random.Generator:
         return np.random.Generator(np.random.PCG64(self.seed))
+
+    def chance(self, what: str) -> np.random.Generator:
+        """Chance for one thing by its name, which nothing else that is made draws from."""
+        return np.random.Generator(np.random.PCG64((self.seed, crc32(what.encode()))))
 
     @cached_property
     def form(self) -> Form:

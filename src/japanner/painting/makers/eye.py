@@ -31,6 +31,7 @@ from japanner.painting.makers.base import (
 from japanner.painting.makers.eye_form import MM, EyeForm, eye_form, opening
 from japanner.painting.makers.windows import SHAPES, mirrored_light
 from japanner.raster.geometry import Rect
+from japanner.raster.parallel import beside
 
 __all__ = ["EYE"]
 
@@ -154,8 +155,8 @@ def _white(eye: _Eye) -> Plane:
     # No flatter than a ball: what the lids hide is on its sides.
     light = _shade(eye, form.normal)
     red = np.stack((1 - 0.10 * side**2, 1 - 0.34 * side**2, 1 - 0.36 * side**2))
-    noise = fractal(scene.random, eye.shape, 6.0 * eye.px, 4)
-    vein = np.exp(-((fractal(scene.random, eye.shape, 3.2 * eye.px, 3, stretch=(2.2, 0.8)) / 0.07) ** 2))
+    noise = fractal(scene.chance("white"), eye.shape, 6.0 * eye.px, 4)
+    vein = np.exp(-((fractal(scene.chance("veins"), eye.shape, 3.2 * eye.px, 3, stretch=(2.2, 0.8)) / 0.07) ** 2))
     veins = vein * smoothstep(0.35, 0.95, side) * 0.30 * (1 + 0.4 * noise)
     tint = np.stack((np.ones(eye.shape), 1 - 0.55 * veins, 1 - 0.6 * veins))
     out = base[:, None, None] * light * red * tint * (1 + 0.02 * noise)
@@ -179,7 +180,7 @@ def _iris(eye: _Eye) -> tuple[Plane, Plane]:
     scene, form = eye.scene, eye.form
     rho, turn = np.hypot(form.u, form.v), np.arctan2(form.v, form.u)
     size = scene["pupil_mm"] / scene["iris_mm"]
-    random = scene.random
+    random = scene.chance("iris")
     fibres = np.zeros(eye.shape, np.float32)
     warp = 0.10 * fractal(random, eye.shape, 2.2 * eye.px, 3)
     for lobes, weight in ((17, 0.30), (29, 0.45), (47, 0.5), (71, 0.45), (113, 0.35)):
@@ -224,7 +225,7 @@ def _catch(eye: _Eye) -> Sheet:
     spot = mirrored_light(mirrored, np.asarray(scene.light, float), scene["catch"], scene["catch_shape"], 0.16)
     spot = spot * form.cornea * (0.35 + 0.65 * smoothstep(-0.3, 1.2, form.above))
     # A thin film also lies on the white: here and there it sparkles.
-    wet = fractal(scene.random, eye.shape, 1.1 * eye.px, 2)
+    wet = fractal(scene.chance("catch"), eye.shape, 1.1 * eye.px, 2)
     ball = scene.mirroring(form.normal)
     film = 0.07 * ball**60 * smoothstep(0.9, 2.0, wet) * (1 - form.cornea) * smoothstep(0.4, 2.0, form.above)
     sky = 0.10 * smoothstep(0.1, 0.75, mirrored[1]) * form.cornea * smoothstep(0.0, 2.5, form.above)
@@ -238,7 +239,7 @@ def _wet_line(eye: _Eye) -> Sheet:
     """The line of tears along the lower lid: bright, broken, thickest where the light is."""
     scene, form = eye.scene, eye.form
     line = np.exp(-(((form.below - 0.30) / 0.17) ** 2))
-    broken = smoothstep(-0.9, 0.8, fractal(scene.random, eye.shape, 2.6 * eye.px, 3, stretch=(1.6, 0.6)))
+    broken = smoothstep(-0.9, 0.8, fractal(scene.chance("wet"), eye.shape, 2.6 * eye.px, 3, stretch=(1.6, 0.6)))
     side = np.clip(0.55 + 0.45 * np.sign(scene.light[0]) * form.x / 12, 0.1, 1)
     bright = line * broken * side * (1 - 0.65 * smoothstep(11, 15, np.abs(form.x)))
     paint = encoded(np.clip(bright[None] * 0.62 * (0.6 + 0.4 * eye.key / eye.key.max())[:, None, None], 0, 1))
@@ -252,7 +253,7 @@ def _corner(eye: _Eye) -> Sheet:
     mid = (eye.upper + eye.lower) / 2
     lump = np.clip(1 - np.hypot(x / 2.6, (form.y - mid) / 1.7) ** 2, 0, 1)
     shape = smoothstep(0.0, 0.55, lump)
-    noise = fractal(scene.random, eye.shape, 1.0 * eye.px, 3)
+    noise = fractal(scene.chance("corner"), eye.shape, 1.0 * eye.px, 3)
     light = np.clip(0.5 + 0.35 * np.sqrt(lump) + 0.07 * noise + 0.15 * (form.y - mid) / 1.7, 0, 1)
     base = srgb.decode(np.array((0.66, 0.43, 0.39)))
     out = base[:, None, None] * light * (eye.key + eye.sky)[:, None, None] * (0.5 + 0.5 * eye.lid_shade)
@@ -273,7 +274,7 @@ def _margins(eye: _Eye) -> Sheet:
 def _shadow(eye: _Eye) -> Sheet:
     """The shadow of lid and lashes on the ball, with the lashes' comb at its lower edge."""
     scene, form = eye.scene, eye.form
-    comb = 0.35 * np.abs(np.sin(form.x * 2.1 + 1.2 * fractal(scene.random, eye.shape, 5 * eye.px, 2)))
+    comb = 0.35 * np.abs(np.sin(form.x * 2.1 + 1.2 * fractal(scene.chance("shadow"), eye.shape, 5 * eye.px, 2)))
     cover = smoothstep(3.4 * scene["lid_shadow"] / 100 + comb, 0.2, form.above) * 0.8
     tint = np.array((0.20, 0.13, 0.12))
     return eye.sheet("Lid shadow", "shadow", filled(eye.shape, tuple(tint)), cover * eye.cover, mode="Multiply")
@@ -295,7 +296,7 @@ def _lids(eye: _Eye) -> list[Sheet]:
     normal = np.stack((eye.x / 24, tilt, np.ones_like(eye.x)))
     normal /= np.linalg.norm(normal, axis=0)
     key = np.clip(scene.facing(normal) + 0.15, 0, 1) / 1.15
-    noise = fractal(scene.random, eye.shape, 3.0 * eye.px, 4)
+    noise = fractal(scene.chance("lids"), eye.shape, 3.0 * eye.px, 4)
     skin = srgb.decode(np.asarray(scene["lid"])).astype(np.float32)
     value = (0.62 + 0.26 * full + 0.16 * below - 0.55 * crease + 0.03 * noise)[None]
     light = eye.key[:, None, None] * key * value + eye.sky[:, None, None] * 0.8
@@ -309,23 +310,28 @@ def _lids(eye: _Eye) -> list[Sheet]:
     line = smoothstep(thick, thick * 0.3, near) * smoothstep(0.0, 0.8, middle) * smoothstep(1.03, 0.95, side)
     outer = smoothstep(-8.0, 2.0, eye.x * -eye.inner)
     lower = smoothstep(0.35, 0.1, near) * 0.4 * smoothstep(0.0, -0.8, middle) * smoothstep(1.0, 0.8, side) * outer
-    ragged = 0.85 + 0.15 * fractal(scene.random, eye.shape, 0.8 * eye.px, 2)
+    ragged = 0.85 + 0.15 * fractal(scene.chance("lashes"), eye.shape, 0.8 * eye.px, 2)
     dark = np.clip(np.maximum(line, lower) * ragged, 0, 1)
     lash = eye.sheet("Lash line", "accent", filled(eye.shape, (0.09, 0.06, 0.055)), dark, place="over", strength=0.92)
     return [lid, lash]
 
 
 def _eye_sheets(whole: _Eye, own_flat: bool) -> list[Sheet]:
-    eye = whole.opened()
+    inner, lids = beside(
+        lambda: _opening_sheets(whole.opened(), own_flat), lambda: _lids(whole) if whole.scene["lids"] else []
+    )
+    return [*lids[:1], *inner, *lids[1:]]
+
+
+def _opening_sheets(eye: _Eye, own_flat: bool) -> list[Sheet]:
     iris = eye.within(eye.form.cornea > 0)
-    lids = _lids(whole) if eye.scene["lids"] else []
     grey = float(srgb.encode(luminance_from_lightness(40.0)))
     middle = filled(eye.shape, (grey, grey * 0.93, grey * 0.88))
     flat = [eye.sheet("Opening", "flat", middle, eye.cover)] if own_flat else []
     return [
-        *lids[:1], *flat, eye.sheet("White", "undertone", _white(eye), eye.cover), _lit_iris(iris), _glow(iris),
+        *flat, eye.sheet("White", "undertone", _white(eye), eye.cover), _lit_iris(iris), _glow(iris),
         iris.sheet("Pupil", "accent", filled(iris.shape, (0.020, 0.016, 0.018)), _pupil(iris) * iris.cover),
-        _corner(eye), _margins(eye), _shadow(eye), _wet_line(eye), _catch(eye), *lids[1:],
+        _corner(eye), _margins(eye), _shadow(eye), _wet_line(eye), _catch(eye),
     ]  # fmt: skip
 
 

@@ -11,7 +11,7 @@ from japanner.painting.makers import MAKERS, Scene, Sheet
 from japanner.painting.model import Layer, Made, Painting, Part
 from japanner.painting.operations.base import Change, areas_of, tiles_between
 from japanner.raster.geometry import Rect
-from japanner.raster.parallel import watching
+from japanner.raster.parallel import each, watching
 from japanner.raster.tiles import Raster
 
 __all__ = ["Make"]
@@ -50,8 +50,15 @@ class Make:
     ) -> tuple[Painting, Change]:
         uid, layers, fresh = painting.next_uid, list(part.layers), list[Layer]()
         areas: list[Rect] = []
+        rasters = dict[str, Raster]()
+
+        def stored(sheet: Sheet) -> None:
+            empty = Raster(painting.width, painting.height)
+            rasters[sheet.name] = empty.written(sheet.area.x0, sheet.area.y0, sheet.codes())
+
+        each(sheets, stored, worth_it=2)
         for sheet in sheets:
-            pixels = Raster(painting.width, painting.height).written(sheet.area.x0, sheet.area.y0, sheet.codes())
+            pixels = rasters[sheet.name]
             mark, old = replace(made, sheet=sheet.name), former.get(sheet.name)
             if old is None:
                 layer = Layer(uid, sheet.name, sheet.role, pixels, sheet.place, sheet.mode, sheet.strength, made=mark)
