@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from japanner.errors import InputError
-from japanner.light.grids import grid_of
+from japanner.light.cloth import hung
 from japanner.light.inflate import bevel, inflated, normals_of, poisson
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
@@ -123,10 +123,7 @@ def test_a_head_goes_through_its_landmarks():
 
 def test_cloth_hangs_from_its_hooks_in_folds():
     hooks = tuple((x, 1.0, 0.0) for x in (-1.0, -0.35, 0.3, 1.0))
-    tight, loose = (
-        grid_of(Piece("Sheet", "sheet", size=(1.0, 1.0, 0.02), edge=edge, points=hooks)).coefficients
-        for edge in (0.0, 0.4)
-    )
+    tight, loose = (hung((1.0, 1.0), edge, hooks).heights() for edge in (0.0, 0.4))
     assert np.ptp(loose[20:]) > 4 * np.ptp(tight[20:])
     # Folds run down: it varies across far more than along.
     low = loose[30:55, 6:-6]

@@ -8,7 +8,7 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
-from hypothesis import given, settings
+from hypothesis import example, given, settings
 from hypothesis import strategies as st
 from skimage.measure import EllipseModel
 
@@ -218,6 +218,14 @@ def pieces():
     )  # fmt: skip
 
 
+BOWL = [
+    Piece("Ball", size=(0.5, 0.5, 0.5)),
+    Piece("The same", size=(0.5, 0.5, 0.5), group="one"),
+    Piece("Cut", size=(0.5, 0.5, 0.75), join="carve", group="one"),
+]
+
+
+@example(BOWL, (0.0, 0.0, 0.0), 0.0)
 @settings(max_examples=25, deadline=None)
 @given(st.lists(pieces(), min_size=1, max_size=5), st.tuples(*[st.floats(-90, 90)] * 3), st.floats(-1, 1))
 def test_any_maquette_gives_sound_surfaces(found, turn, x):

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu
 from japanner.desk.option_row import Options, set_quietly
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
-from japanner.light.pieces import JOINS, KINDS, STROKES
+from japanner.light.pieces import JOINS, KINDS, STROKES, joins_of
 from japanner.light.planes import MOST_FACETS
 from japanner.light.shipped import shipped_maquette, shipped_maquettes
 
@@ -104,7 +104,7 @@ class MaquetteOptions(Options):
             self.pieces.addItems([NONE, *(one.name for one in maquette.pieces)])
             self.pieces.setCurrentIndex(0 if task.index is None else task.index + 1)
             self.join.clear()
-            self.join.addItems(STROKES if piece is not None and piece.kind == "stroke" else JOINS)
+            self.join.addItems(JOINS if piece is None else joins_of(piece.kind))
             self.part.clear()
             self.part.addItems(["no part", *(part.name for part in parts)])
             if piece is not None:

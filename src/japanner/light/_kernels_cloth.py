@@ -25,13 +25,13 @@ def _held(place, i, j, k, m, rest, stiff, folds):
     place[k, m, 2] -= z * move
 
 
-@kernel(void(SPACE, SPACE, SPANS_IN, SPACE, SERIES_IN, NUMBER, NUMBER, I64, I64))
+@kernel(void(SPACE, SPACE, SPANS_IN, SPACE, SERIES_IN, SERIES_IN, NUMBER, I64, I64))
 def hang(place, former, hooks, where, rest, drop, loose, steps, rounds):
     """Let cloth hang for so many steps.
 
     place, former (rows, columns, 3): now and a step ago. hooks (n, 2): rows and columns held at where (1, n, 3).
     rest (2,): length of a thread across and down, of cloth that is let out from `loose` of its size to all of it.
-    drop: what falls in a step.
+    drop (3,): how far it falls in a step, and whither.
     """
     rows, columns = place.shape[0], place.shape[1]
     for step in range(steps):
@@ -42,7 +42,7 @@ def hang(place, former, hooks, where, rest, drop, loose, steps, rounds):
             for j in range(columns):
                 for k in range(3):
                     now = place[i, j, k]
-                    place[i, j, k] = now + (now - former[i, j, k]) * 0.94 - (drop if k == 1 else 0.0)
+                    place[i, j, k] = now + (now - former[i, j, k]) * 0.94 + drop[k]
                     former[i, j, k] = now
         for _ in range(rounds):
             for i in range(rows):

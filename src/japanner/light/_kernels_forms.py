@@ -12,7 +12,7 @@ ZERO, HALF, ONE, TWO, FAR = F(0), F(0.5), F(1), F(2), F(1e6)
 # Columns of a piece's row.
 KIND, JOIN, BLEND, MIRROR, GROUP, PART = 0, 1, 2, 3, 4, 5
 PLACE, TURN, SIZE, EDGE, REACH, CENTRE = 6, 9, 18, 21, 22, 23
-START, COUNT, ACROSS, LEFT, LOW, CELL = 26, 27, 28, 29, 30, 31
+START, COUNT, ACROSS, LEFT, LOW, CELL, DOWN = 26, 27, 28, 29, 30, 31, 32
 COLUMNS = 33
 BALL, EGG, TUBE, BOX, RING, SLAB, CORD, PUFF, HEAD, SHEET, STROKE = range(11)
 ADD, CARVE, MEET = 0, 1, 2
@@ -138,17 +138,28 @@ def _head(rows, data, i, x, y, z):
 
 @inlined
 def _sheet(rows, data, i, x, y, z):
-    """A thin sheet whose height above its plane is a grid."""
-    a, b, t = rows[i, SIZE], rows[i, SIZE + 1], rows[i, SIZE + 2]
-    u, v = x / a, y / b
-    out = max(max(abs(u) - ONE, ZERO) * a, max(abs(v) - ONE, ZERO) * b)
+    """Cloth: distances at the corners of cubes, through which a cubic B-spline goes near by; from outside, to their
+    border. The corner of the first one and the width of all stand before them.
+    """
+    start, cell = np.int32(rows[i, START]), rows[i, CELL]
     across = np.int32(rows[i, ACROSS])
-    down = np.int32(rows[i, COUNT]) // across
-    at_u, at_v = (u + ONE) * HALF * F(across - 1), (ONE - v) * HALF * F(down - 1)
-    height, su, sv = _spline(data, np.int32(rows[i, START]), across, down, at_u, at_v)
-    su, sv = su * F(across - 1) / (TWO * a), sv * F(down - 1) / (TWO * b)
-    off = abs(z - height) / np.sqrt(ONE + su * su + sv * sv)
-    return np.sqrt(off * off + out * out) * F(0.8) - t
+    down = np.int32(rows[i, DOWN])
+    deep = np.int32(rows[i, COUNT]) // (across * down)
+    u, v, w = (x - data[start]) / cell, (y - data[start + 1]) / cell, (z - data[start + 2]) / cell
+    iu, iv = min(max(u, ONE), F(across - 3)), min(max(v, ONE), F(down - 3))
+    iw = min(max(w, ONE), F(deep - 3))
+    out = cell * np.sqrt((u - iu) * (u - iu) + (v - iv) * (v - iv) + (w - iw) * (w - iw))
+    a, b, c = np.int32(iu), np.int32(iv), np.int32(iw)
+    total = ZERO
+    for row in range(4):
+        wu, _ = _basis(row, iu - F(a))
+        for column in range(4):
+            wv, _ = _basis(column, iv - F(b))
+            at = start + 3 + ((a + row - 1) * down + b + column - 1) * deep + c - 1
+            for k in range(4):
+                ww, _ = _basis(k, iw - F(c))
+                total += wu * wv * ww * data[at + k]
+    return (total + out) * F(0.9) - max(rows[i, SIZE + 2], cell)
 
 
 @woven
@@ -239,9 +250,10 @@ def _forms(rows, data, order, count, x, y, z):
             least = np.sqrt(square) - rows[i, REACH]
         # A bound that falls short of the ball around the piece would end in a step where that ball rules it out.
         found = max(_to_piece(rows, data, i, x, y, z), least)
-        if first or group == FAR:
+        if first or (group == FAR and join == ADD):
             group, group_part = found, int(i)
-        else:
+        elif group < FAR:
+            # From a form that is out of reach nothing is to be cut.
             if join == ADD and found < group:
                 group_part = int(i)
             group = _joined(group, found, join, rows[i, BLEND])

@@ -1,4 +1,4 @@
-"""Grids that stand for forms without a formula: blown-up silhouettes, heads through landmarks, hanging cloth."""
+"""Grids that stand for forms without a formula: blown-up silhouettes, and heads through landmarks."""
 
 from __future__ import annotations
 
@@ -10,14 +10,13 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
-from scipy.interpolate import CubicSpline, LinearNDInterpolator, RBFInterpolator
+from scipy.interpolate import CubicSpline, RBFInterpolator
 
 from japanner.errors import InputError
-from japanner.light import _kernels_cloth as kernels
 from japanner.light.inflate import poisson
 from japanner.light.pieces import Piece
 
-__all__ = ["Grid", "along", "grid_of"]
+__all__ = ["Grid", "along", "coefficients", "grid_of"]
 
 Floats = NDArray[np.floating]
 
@@ -25,9 +24,6 @@ PUFF_CELLS: Final = 150
 MARGIN: Final = 10
 HEAD_SHAPE: Final = (129, 97)
 HEAD_SMOOTHING: Final = 2e-4
-CLOTH_SHAPE: Final = (64, 64)
-CLOTH_STEPS: Final = 320
-CLOTH_ROUNDS: Final = 6
 
 
 @dataclass(frozen=True, eq=False)
@@ -62,11 +58,11 @@ def along(piece: Piece, step: float) -> Floats:
 
 @lru_cache(maxsize=64)
 def grid_of(piece: Piece) -> Grid:
-    """The grid of a puff, head or sheet; only what shapes the grid of the piece matters."""
-    return {"puff": _puff, "head": _head, "sheet": _sheet}[piece.kind](piece)
+    """The grid of a puff or a head; only what shapes the grid of the piece matters."""
+    return _puff(piece) if piece.kind == "puff" else _head(piece)
 
 
-def _coefficients(values: Floats) -> NDArray[np.float32]:
+def coefficients(values: Floats) -> NDArray[np.float32]:
     """Spline coefficients whose curve goes through the values; the outermost ones are repeated beyond the edge."""
     padded = ndimage.spline_filter(np.pad(np.asarray(values, float), 8, mode="edge"), mode="nearest")
     return np.ascontiguousarray(padded[8:-8, 8:-8], np.float32)
@@ -105,7 +101,7 @@ def _puff(piece: Piece) -> Grid:
         pull = np.where(depth > 0, 0, np.maximum(ndimage.maximum_filter(slope, 5)[at], 0.2 * extent))
         square = np.where(depth > 0, square, depth * pull - depth**2)
     square = ndimage.gaussian_filter(square, 0.8)
-    return Grid(_coefficients(square), low[0] - (MARGIN - 0.5) * cell, high[1] + (MARGIN - 0.5) * cell, cell)
+    return Grid(coefficients(square), low[0] - (MARGIN - 0.5) * cell, high[1] + (MARGIN - 0.5) * cell, cell)
 
 
 def _head(piece: Piece) -> Grid:
@@ -134,31 +130,3 @@ def _head(piece: Piece) -> Grid:
     wide = np.pad(found, ((0, 0), (8, 8)), mode="reflect")
     spline = ndimage.spline_filter(np.pad(wide, ((8, 8), (0, 0)), mode="edge"), mode="nearest")[8:-8, 8:-8]
     return Grid(np.ascontiguousarray(spline, np.float32))
-
-
-def _sheet(piece: Piece) -> Grid:
-    """Height above its plane of cloth that hangs from its points, over across and up -1..1."""
-    a, b, _ = piece.size
-    rows, columns = CLOTH_SHAPE
-    slack = 1 + piece.edge
-    v, u = np.meshgrid(np.linspace(1, -1, rows), np.linspace(-1, 1, columns), indexing="ij")
-    noise = ndimage.gaussian_filter(np.random.default_rng(5).standard_normal(u.shape), (6, 2))
-    place = np.stack((u * a, v * b, noise / np.abs(noise).max() * 0.06 * min(a, b)), axis=-1)
-    hooks = [np.unravel_index(int(np.argmin((u - x) ** 2 + (v - y) ** 2)), u.shape) for x, y, _ in piece.points]
-    where = np.array([(x * a, y * b, z * a) for x, y, z in piece.points])[None]
-    rest = np.array((2 * a * slack / (columns - 1), 2 * b * (1 + 0.3 * piece.edge) / (rows - 1)))
-    kernels.hang(
-        place, place.copy(), np.array(hooks, np.uintp), where, rest, 1.5e-3 * b, 1 / slack, CLOTH_STEPS, CLOTH_ROUNDS
-    )
-    return Grid(_coefficients(_height(place, a, b, u, v)))
-
-
-def _height(place: Floats, a: float, b: float, u: Floats, v: Floats) -> Floats:
-    """What of the cloth is nearest to the viewer, over an even grid."""
-    found = LinearNDInterpolator(place[..., :2].reshape(-1, 2), place[..., 2].ravel())(u * a, v * b)
-    missing = ~np.isfinite(found)
-    if missing.all():
-        raise InputError("points: the sheet hangs out of its own frame")
-    index = ndimage.distance_transform_edt(missing, return_distances=False, return_indices=True)
-    smooth: Floats = ndimage.gaussian_filter(found[tuple(index)], 0.8)
-    return smooth

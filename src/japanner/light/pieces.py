@@ -16,7 +16,7 @@ from scipy.spatial.transform import Rotation
 from japanner import checks
 from japanner.errors import InputError
 
-__all__ = ["FARTHEST", "JOINS", "KINDS", "LANDMARKS", "STROKES", "Piece", "turned"]
+__all__ = ["DRAPE", "FARTHEST", "JOINS", "KINDS", "LANDMARKS", "STROKES", "Piece", "joins_of", "turned"]
 
 KINDS: Final[dict[str, tuple[str, ...]]] = {
     "ball": ("half width", "half height", "half depth"),
@@ -38,9 +38,11 @@ box: with rounded edges of `edge`. ring: a torus about y. slab: all that lies be
 tube along the curve through its points. puff: a silhouette blown up, as a ball for a disc, or as a plate with round
 edges of `edge`; its points are those of its outlines: x, y and the number of the outline. head: a form with a radius
 in every direction, through its points, which `names` call by what they are on a head. sheet: cloth that hangs from its
-points (across and up, each -1..1), with `edge` as its slack, 0..0.9. stroke: what a stroke along its points does to
-the surface of all forms.
+points (across and up, each -1..1), with `edge` as its slack, 0..0.9, or that is draped over the forms before it.
+stroke: what a stroke along its points does to the surface of all forms.
 """
+DRAPE: Final = "drape"
+"""How only a sheet joins: it falls on what the pieces before it have made."""
 JOINS: Final = ("add", "carve", "meet")
 """How a piece joins what the ones before it have made: both, that without it, only where both are."""
 STROKES: Final = ("raise", "lower", "crease", "smooth")
@@ -82,7 +84,7 @@ class Piece:
     def __post_init__(self) -> None:
         checks.text("name", self.name, 60)
         checks.one_of("kind", self.kind, KINDS)
-        checks.one_of("join", self.join, STROKES if self.kind == "stroke" else JOINS)
+        checks.one_of("join", self.join, joins_of(self.kind))
         for name, low in (("place", -FARTHEST), ("turn", -360.0), ("size", 1e-4)):
             values = checks.in_range(name, getattr(self, name), low, FARTHEST)
             if values.shape != (3,):
@@ -100,8 +102,9 @@ class Piece:
         self._check_points()
 
     def _check_points(self) -> None:
-        fewest = _FEWEST.get(self.kind, 0)
-        checks.integer("number of points", len(self.points), fewest, MOST_POINTS if fewest else 0)
+        most = MOST_POINTS if self.kind in _FEWEST else 0
+        fewest = 0 if self.join == DRAPE else _FEWEST.get(self.kind, 0)
+        checks.integer("number of points", len(self.points), fewest, most)
         if self.points:
             found = checks.in_range("points", self.points, -FARTHEST, FARTHEST)
             if found.shape != (len(self.points), 3):
@@ -130,6 +133,11 @@ class Piece:
             return Piece(**{name: checks.as_tuples(value) for name, value in record.items()})
         except TypeError as error:
             raise InputError(f"piece: {error}") from None
+
+
+def joins_of(kind: str) -> tuple[str, ...]:
+    """The ways in which such a piece joins the ones before it."""
+    return STROKES if kind == "stroke" else (*JOINS, DRAPE) if kind == "sheet" else JOINS
 
 
 def turned(turn: tuple[float, float, float]) -> NDArray[np.float64]:

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
 from japanner.light import _kernels_forms as forms
+from japanner.light import _kernels_march as march
+from japanner.light.cloth import DOWN, Cloth, Floats, draped, hung
 from japanner.light.grids import Grid, along, grid_of
-from japanner.light.pieces import JOINS, KINDS, STROKES, Piece, turned
+from japanner.light.pieces import DRAPE, KINDS, Piece, joins_of, turned
 
 __all__ = ["Rows", "rows_of"]
 
@@ -35,28 +38,38 @@ def rows_of(pieces: tuple[Piece, ...]) -> Rows:
     for number, (row, piece) in enumerate(zip(rows, pieces, strict=True)):
         if number and (not piece.group or piece.group != pieces[number - 1].group):
             group += 1
-        joins = STROKES if piece.kind == "stroke" else JOINS
-        row[:6] = kinds.index(piece.kind), joins.index(piece.join), piece.blend, piece.mirror, group, piece.part
+        row[:6] = kinds.index(piece.kind), _join(piece), piece.blend, piece.mirror, group, piece.part
         row[6:9], row[9:18] = piece.place, turned(piece.turn).ravel()
         row[18:21], row[21] = piece.size, piece.edge
         row[forms.START] = used
-        centre, row[forms.REACH] = _bound(piece)
+        cloth = _cloth(piece, pieces[:number]) if piece.kind == "sheet" else None
+        centre, row[forms.REACH] = _bound(piece, cloth)
         row[forms.CENTRE : forms.CENTRE + 3] = centre
-        if piece.points:
-            own = _data(piece, row)
+        if piece.points or cloth:
+            own = _data(piece, row, cloth)
             data.append(own)
             used += len(own)
+    scale = _scale(rows)
     # What is raised stands out of the ball around a form.
     raised = max((one.size[1] for one in pieces if one.kind == "stroke" and one.join == "raise"), default=0.0)
     closed = (rows[:, forms.REACH] > 0) & (rows[:, forms.KIND] != forms.STROKE)
     rows[closed, forms.REACH] += raised
     reaches = (max(STROKE_REACH * one.size[0], 4 * one.size[1]) for one in pieces if one.kind == "stroke")
     widest = max(reaches, default=0.0)
-    return Rows(rows, np.concatenate(data), _scale(pieces), widest)
+    return Rows(rows, np.concatenate(data), scale, widest)
 
 
-def _data(piece: Piece, row: NDArray[np.float32]) -> NDArray[np.float32]:
+def _join(piece: Piece) -> int:
+    return 0 if piece.join == DRAPE else joins_of(piece.kind).index(piece.join)
+
+
+def _data(piece: Piece, row: NDArray[np.float32], cloth: Cloth | None) -> NDArray[np.float32]:
     """A piece's curve or grid, noted in its row."""
+    if cloth:
+        volume = cloth.volume
+        row[forms.COUNT], row[forms.CELL] = volume.far.size, volume.cell
+        row[forms.ACROSS], row[forms.DOWN] = volume.far.shape[:2]
+        return np.concatenate((volume.low.astype(np.float32), volume.far.ravel()))
     if piece.kind in ("cord", "stroke"):
         curve = _curve(piece)
         row[forms.COUNT] = len(curve)
@@ -75,19 +88,38 @@ def _curve(piece: Piece) -> NDArray[np.float32]:
 
 def _grid(piece: Piece) -> Grid:
     """The grid, which is the same wherever the piece is and whatever it is called."""
-    size = piece.size if piece.kind == "sheet" else (1.0, 1.0, 1.0)
-    return grid_of(Piece("grid", piece.kind, size=size, edge=piece.edge, points=piece.points, names=piece.names))
+    return grid_of(Piece("grid", piece.kind, edge=piece.edge, points=piece.points, names=piece.names))
 
 
-def _bound(piece: Piece) -> tuple[NDArray[np.float64], float]:
+def _cloth(piece: Piece, before: tuple[Piece, ...]) -> Cloth:
+    if piece.join != DRAPE:
+        return hung(piece.size[:2], piece.edge, piece.points)
+    return _draped(replace(piece, name="cloth", part=0, mirror=False, blend=0.0), before)
+
+
+@lru_cache(maxsize=16)
+def _draped(piece: Piece, before: tuple[Piece, ...]) -> Cloth:
+    found, turn = rows_of(before), turned(piece.turn)
+
+    def near(points: Floats) -> Floats:
+        told = np.full((len(points), 4), forms.FAR, np.float32)
+        if before:
+            there = np.ascontiguousarray(points @ turn.T + piece.place, np.float32)
+            march.distances(found.rows, found.data, np.float32(found.strokes), there, told)
+        return np.column_stack((told[:, 0], told[:, 1:] @ turn))
+
+    return draped(piece, turn.T @ DOWN, near)
+
+
+def _bound(piece: Piece, cloth: Cloth | None = None) -> tuple[NDArray[np.float64], float]:
     """A ball around a piece: its middle and radius; 0 for what has no end."""
-    middle, reach = _own_bound(piece)
+    middle, reach = _own_bound(piece, cloth)
     if piece.kind == "stroke":
         return middle, reach  # its points are the maquette's
     return np.array(piece.place, float) + turned(piece.turn) @ middle, reach
 
 
-def _own_bound(piece: Piece) -> tuple[NDArray[np.float64], float]:
+def _own_bound(piece: Piece, cloth: Cloth | None) -> tuple[NDArray[np.float64], float]:
     """The ball in the piece's own axes."""
     (a, b, c), middle, reach = piece.size, np.zeros(3), max(piece.size)
     if piece.kind == "slab":
@@ -107,8 +139,9 @@ def _own_bound(piece: Piece) -> tuple[NDArray[np.float64], float]:
         flat = np.asarray(piece.points, float)[:, :2] * piece.size[:2]
         deepest = float(np.sqrt(_grid(piece).coefficients.max())) * c
         reach = float(np.hypot(np.linalg.norm(flat, axis=1).max(), deepest)) * 1.1
-    elif piece.kind == "sheet":
-        reach = float(np.linalg.norm((a, b, float(np.abs(_grid(piece).coefficients).max()) + c)))
+    elif cloth:
+        low, high = cloth.place.min(axis=(0, 1)), cloth.place.max(axis=(0, 1))
+        middle, reach = (low + high) / 2, float(np.linalg.norm(high - low)) / 2 + 2 * max(c, cloth.volume.cell)
     elif piece.kind == "box":
         reach = float(np.linalg.norm(piece.size))
     elif piece.kind == "egg":
@@ -116,7 +149,8 @@ def _own_bound(piece: Piece) -> tuple[NDArray[np.float64], float]:
     return middle, reach
 
 
-def _scale(pieces: tuple[Piece, ...]) -> float:
-    bounds = [_bound(piece) for piece in pieces if piece.kind != "stroke"]
-    reach = [float(np.linalg.norm(centre)) + radius for centre, radius in bounds if radius]
-    return max(reach, default=1.0)
+def _scale(rows: NDArray[np.float32]) -> float:
+    """About half of how large it all is, from the middle of the maquette's axes."""
+    closed = rows[(rows[:, forms.REACH] > 0) & (rows[:, forms.KIND] != forms.STROKE)]
+    reach = np.linalg.norm(closed[:, forms.CENTRE : forms.CENTRE + 3], axis=1) + closed[:, forms.REACH]
+    return float(reach.max()) if len(reach) else 1.0

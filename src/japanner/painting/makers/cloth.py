@@ -9,9 +9,8 @@ from scipy import ndimage
 
 from japanner.color import lab, srgb
 from japanner.light import optics
-from japanner.light.grids import grid_of
+from japanner.light.cloth import hung
 from japanner.light.inflate import normals_of
-from japanner.light.pieces import Piece
 from japanner.painting.forms import has_pieces
 from japanner.painting.makers.base import DEPTH, Maker, Plane, Scene, Sheet, choice, fractal, number, smoothstep
 from japanner.painting.makers.behind import behind, bent
@@ -28,8 +27,7 @@ def _folds(scene: Scene) -> Plane:
     at = np.linspace(-1, 1, count) + random.normal(0, 0.18 / count, count)
     hooks = tuple((float(x), 1.0, float(z)) for x, z in zip(at, random.normal(0, 0.02, count), strict=True))
     slack = min(0.10 + 0.35 * scene["depth_of"] / 100, 0.85)
-    sheet = Piece("cloth", "sheet", size=(1.0, 1.0, 0.01), edge=round(slack, 3), points=hooks)
-    small = grid_of(sheet).coefficients
+    small = hung((1.0, 1.0), round(slack, 3), hooks).heights()
     # The sheet is larger than the silhouette, so that it can be turned.
     side = float(np.hypot(*shape)) / 2 * 1.15
     angle = np.radians(scene["fall"])
@@ -38,7 +36,7 @@ def _folds(scene: Scene) -> Plane:
     across, down = u * np.cos(angle) + v * np.sin(angle), v * np.cos(angle) - u * np.sin(angle)
     rows, columns = small.shape
     place = np.stack(((down + 1) / 2 * (rows - 1), (across + 1) / 2 * (columns - 1)))
-    height = ndimage.map_coordinates(small, place, order=3, prefilter=False, mode="mirror") * side
+    height = ndimage.map_coordinates(small, place, order=3, mode="mirror") * side
     creases = fractal(random, shape, side * 0.22, 4, 0.6, stretch=(0.8, 1.6)) * side * 0.0012
     return ndimage.gaussian_filter(height + creases, side * 0.006).astype(np.float32)
 
