@@ -142,6 +142,18 @@ def test_every_shipped_maquette_can_be_begun_from(task, name):
     assert {"Ball", "Begin from"} & {action.text() for action in task.form.menu().actions()}
 
 
+def test_cloth_is_laid_over_the_forms(task):
+    heard = told(task.bench)
+    task.drape()
+    assert "no form" in heard[-1]
+    task.add("ball")
+    task.drape()
+    cloth = task.bench.painting.maquette.pieces[-1]
+    assert (cloth.kind, cloth.join, task.form.join.currentText()) == ("sheet", "drape", "drape")
+    task.clay.wait()
+    assert (task.clay.surface.piece == 1).sum() > (task.clay.surface.piece == 0).sum()
+
+
 def test_points_names_and_groups_of_forms(hand, task, monkeypatch):
     bench = hand.window.bench
     task.add("cord")
@@ -247,6 +259,14 @@ def test_settings_try_out_and_a_refusal_is_told(hand, qtbot):
     assert task.values["strip"] == tuple((place, value) for place, value in pad.stops)
     hand.key(Qt.Key.Key_Escape)
     assert bench.trial is None
+    window.tasks.make("skin")
+    box = window.easel.task.widgets["freckle_map"]
+    assert box.itemText(0) == "no map"
+    layer = bench.part.layers[0]
+    box.setCurrentIndex(1)
+    box.activated.emit(1)
+    assert window.easel.task.values["freckle_map"] == layer.uid
+    hand.key(Qt.Key.Key_Escape)
     bench.apply(AddPart("Eye", "eye"))
     bench.work_on_part(bench.painting.parts[-1].uid)
     window.tasks.make("eye")

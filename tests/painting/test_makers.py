@@ -15,7 +15,16 @@ from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
 from japanner.painting.compositor import flattened, silhouette_tile
 from japanner.painting.makers import MAKERS
-from japanner.painting.operations import Fill, Make, SetFrisket, SetMaquette, operation_from_record, to_record
+from japanner.painting.operations import (
+    DropFrisket,
+    Fill,
+    Make,
+    SetFrisket,
+    SetLayer,
+    SetMaquette,
+    operation_from_record,
+    to_record,
+)
 from japanner.raster.geometry import TILE
 from japanner.scripting import Script
 from tests.paintings import HARD, same_pixels
@@ -261,3 +270,40 @@ def test_any_settings_give_sound_layers(maker, seed, data):
     except InputError:
         return
     assert outside(script, part) <= 1
+
+
+def mapped(script, part):
+    """A hidden layer of the part with paint in its left half."""
+    layer = script.layer(part, "sketch")
+    script.do(SetFrisket({"shape": "box", "x0": 50, "y0": 40, "x1": 120, "y1": 160}))
+    script.do(Fill(layer, (0.0, 0.0, 0.0)))
+    script.do(DropFrisket())
+    script.do(SetLayer(layer, {"shown": False}))
+    return layer
+
+
+@pytest.mark.parametrize(("sheet", "name"), [("Blood", "blood_map"), ("Freckles", "freckle_map")])
+def test_skin_follows_painted_maps(sheet, name):
+    script, part = begun("skin")
+    layer = mapped(script, part)
+    script.do(Make(part, "skin", {name: layer, "freckles": 100.0}))
+    found = next(one for one in made(script, part) if one.name == sheet).pixels.read(script.painting.rect)[3]
+    assert found[:, :115].sum() > 0
+    assert found[:, 125:].sum() < 0.02 * found[:, :115].sum()
+
+
+def test_folds_along_painted_strokes():
+    script, part = begun("thin cloth")
+    with pytest.raises(InputError, match="choose the layer"):
+        script.do(Make(part, "thin cloth", {"folded": "along strokes"}))
+    layer = script.layer(part, "sketch")
+    script.stroke(layer, HARD.with_changes(size_px=12), (0, 0, 0), [(120, 40, 1), (120, 160, 1)])
+    script.do(SetLayer(layer, {"shown": False}))
+    script.do(Make(part, "thin cloth", {"folded": "along strokes", "strokes": layer, "sheer": 20.0}))
+    found = flattened(script.painting).read(script.painting.rect)[1].astype(float)[70:130].mean(axis=0)
+    # The key light stands on the left: that flank of the fold is lit, the other is not.
+    assert found[112:118].mean() > 1.05 * found[123:129].mean()
+    # Far from it the cloth hangs flat.
+    assert np.abs(found[65:75].mean() - found[165:175].mean()) < 0.35 * (found[112:118].mean() - found[123:129].mean())
+    with pytest.raises(InputError, match="no layer any more"):
+        script.do(Make(part, "thin cloth", {"folded": "along strokes", "strokes": 999}))

@@ -21,6 +21,7 @@ from japanner.painting.operations import (
     DropRelief,
     Fill,
     FlattenRelief,
+    FormRelief,
     FrameCanvas,
     ScaleCanvas,
     SetFrisket,
@@ -251,3 +252,21 @@ def test_what_is_asked_of_relief_that_is_not_there(made):
     with pytest.raises(InputError, match="Show"):
         script.do(FlattenRelief(layer))
     assert script.painting.layer(layer).relief.heights.bounds() == Rect(0, 0, 0, 0)
+
+
+def test_relief_from_the_form_of_a_disc_is_a_ball():
+    script = Script.new(200, 200)
+    part = script.part("Disc")
+    layer = script.layer(part, "flat")
+    script.do(SetFrisket({"shape": "oval", "x0": 40, "y0": 40, "x1": 160, "y1": 160}))
+    script.do(Fill(layer, (0.5, 0.5, 0.5)))
+    script.do(FormRelief(layer, 8.0))
+    found = heights(script, layer)
+    ys, xs = np.mgrid[:200, :200] + 0.5
+    share = np.sqrt(np.clip(1 - ((xs - 100) ** 2 + (ys - 100) ** 2) / 60**2, 0, 1))
+    assert found[60:140, 60:140] == pytest.approx(8 * share[60:140, 60:140], abs=0.45)
+    assert not found[:, :38].any()
+    seen = picture(script)[1]
+    assert seen[70, 70] > seen[100, 100] > seen[130, 130]
+    with pytest.raises(InputError, match="high"):
+        script.do(FormRelief(layer, 99.0))

@@ -27,6 +27,8 @@ __all__ = ["MakerTask"]
 
 ROW_PX: Final = 640
 SETTLED_MS: Final = 180
+MAP_PX: Final = 110
+NO_MAP: Final = "no map"
 
 
 class MakerTask(CommitTask):
@@ -112,9 +114,22 @@ class MakerTask(CommitTask):
             pad.changed.connect(partial(self._set, one.name))
             row.add(pad)
             return pad
+        if one.kind == "map":
+            return self._map_box(row, one, value)
         button = row.button(one.label, f"{one.tip}: takes the colour in hand", partial(self._take_colour, one.name))
         paint_button(button, value)
         return button
+
+    def _map_box(self, row: Options, one: Setting, value: int) -> QWidget:
+        """A choice of the part's layers; those that the maker made itself are none."""
+        part = self.bench.part
+        layers = [layer for layer in part.layers if layer.made is None] if part else []
+        uids = [0, *(layer.uid for layer in layers)]
+        box = row.choice(one.label, [NO_MAP, *(layer.name for layer in layers)], one.tip)
+        box.setMaximumWidth(MAP_PX)
+        box.setCurrentIndex(uids.index(value) if value in uids else 0)
+        box.activated.connect(lambda index: self._set(one.name, uids[index]))
+        return box
 
     def _set(self, name: str, value: Any) -> None:
         self.values[name] = value
@@ -224,7 +239,7 @@ def _work_out(wish: tuple[Trial, Make], deliver: Callable[[Outcome], None], told
 
 def _width(one: Setting) -> int:
     """About how wide a setting is in the row, px."""
-    own = {"number": 52 + 7 * (one.digits + len(one.unit)), "strip": 200, "switch": 30, "colour": 26}
+    own = {"number": 52 + 7 * (one.digits + len(one.unit)), "strip": 200, "switch": 30, "colour": 26, "map": MAP_PX}
     if one.kind == "choice":
         return 46 + 7 * (len(one.label) + max(len(word) for word in one.choices))
     return 12 + 7 * len(one.label) + own[one.kind]

@@ -162,6 +162,7 @@ class MaquetteOptions(Options):
         menu = QMenu(self)
         for kind, add in self._task.adders().items():
             menu.addAction(kind.capitalize() if kind != "puff" else "Puff of the part's silhouette", add)
+        menu.addAction("Cloth laid over the forms", self._task.drape)
         menu.addSeparator()
         begin = menu.addMenu("Begin from")
         for name in shipped_maquettes():

@@ -18,6 +18,7 @@ from japanner.desk.workbench import Workbench
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import KINDS, Piece, turned
+from japanner.light.rows import laid_over
 from japanner.light.surface import hit, seen_at
 from japanner.painting.operations import Fill, SetMaquette
 from japanner.painting.outlines import puff_of
@@ -150,6 +151,11 @@ class MaquetteTask(Task):
         }
         return Piece(name, kind, part=part, **settings[kind])
 
+    def drape(self) -> None:
+        """Lay a cloth over the forms."""
+        part = self.bench.active_part or 0
+        self._try(lambda: self._with(replace(laid_over(self.maquette.pieces), part=part)))
+
     def add_shipped(self, maquette: Maquette) -> None:
         """Put a whole maquette where this one is; its pieces become the part's that is worked on."""
         painting, part = self.bench.painting, self.bench.active_part or 0
@@ -201,7 +207,7 @@ class MaquetteTask(Task):
         """Where the points of a curve, the hooks of a sheet or the landmarks of a head are on the canvas."""
         if piece.kind not in WITH_POINTS:
             return []
-        own = np.asarray(piece.points, float) * _scale_of(piece)
+        own = np.asarray(piece.points, float).reshape(-1, 3) * _scale_of(piece)
         places = own if piece.kind == "stroke" else own @ turned(piece.turn).T + piece.place
         return [seen_at(self.maquette, (float(x), float(y), float(z))) for x, y, z in places]
 

@@ -20,6 +20,7 @@ from japanner.painting.operations import (
     DropMask,
     DropRelief,
     FlattenRelief,
+    FormRelief,
     Operation,
     SetFrisket,
 )
@@ -154,6 +155,9 @@ def _reliefs(window: MainWindow) -> list[Command]:
     return [
         Command("Layer", "Amount and gloss", partial(tasks.toggle, "relief"), ("Shift+R",),
                 "How the key light shows the thickness of the layer's paint", "b", "Relief"),
+        Command("Layer", "From the form", partial(_apply, window, lambda: FormRelief(bench.active_layer or 0)),
+                tip="The layer's paint stands up as the part's form does", submenu="Relief", group="b",
+                ready=lambda: bench.layer is not None),
         command("Flatten into paint", FlattenRelief, "Paint it as the light shows it now; the relief goes"),
         command("Drop", DropRelief, "The paint lies flat"),
     ]  # fmt: skip

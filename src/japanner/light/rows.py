@@ -9,13 +9,14 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from japanner.errors import InputError
 from japanner.light import _kernels_forms as forms
 from japanner.light import _kernels_march as march
 from japanner.light.cloth import DOWN, Cloth, Floats, draped, hung
 from japanner.light.grids import Grid, along, grid_of
 from japanner.light.pieces import DRAPE, KINDS, Piece, joins_of, turned
 
-__all__ = ["Rows", "rows_of"]
+__all__ = ["Rows", "laid_over", "rows_of"]
 
 STROKE_REACH: Final = 3.0
 """Widths of a stroke to where nothing is left of it."""
@@ -147,6 +148,19 @@ def _own_bound(piece: Piece, cloth: Cloth | None) -> tuple[NDArray[np.float64], 
     elif piece.kind == "egg":
         reach *= 1.5
     return middle, reach
+
+
+def laid_over(pieces: tuple[Piece, ...]) -> Piece:
+    """Cloth that is about to fall on all forms that have an end."""
+    rows = rows_of(pieces).rows
+    closed = rows[(rows[:, forms.REACH] > 0) & (rows[:, forms.KIND] != forms.STROKE)]
+    if not len(closed):
+        raise InputError("There is no form to lay cloth over")
+    centre, reach = closed[:, forms.CENTRE : forms.CENTRE + 3], closed[:, forms.REACH, None]
+    low, high = (centre - reach).min(axis=0), (centre + reach).max(axis=0)
+    side = round(float(max(high[0] - low[0], high[2] - low[2])) * 0.7, 2)
+    x, y, z = (round(float(v), 2) for v in ((low[0] + high[0]) / 2, high[1] + 0.05, (low[2] + high[2]) / 2))
+    return Piece("Cloth", "sheet", (x, y, z), (0.0, 90.0, 0.0), (side, side, 0.02), join=DRAPE)
 
 
 def _scale(rows: NDArray[np.float32]) -> float:

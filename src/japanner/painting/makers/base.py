@@ -19,6 +19,7 @@ from japanner.errors import InputError
 from japanner.light.shading import half_way
 from japanner.light.sources import SURFACES, Sources, shaded_planes
 from japanner.painting.forms import Form, form_of
+from japanner.painting.frisket import layer_sheet
 from japanner.painting.lighting import sources_of
 from japanner.painting.mixing_grid import local_colour, mixing_grid
 from japanner.painting.model import Painting, Part
@@ -36,6 +37,7 @@ __all__ = [
     "filled",
     "fractal",
     "number",
+    "painted_map",
     "smoothstep",
     "switch",
 ]
@@ -73,6 +75,8 @@ class Setting:
             return checked_colour(value)
         if self.kind == "strip":
             return _strip(self.name, value)
+        if self.kind == "map":
+            return checks.integer(self.name, value, 0, 2**40)
         if not isinstance(value, bool):
             raise InputError(f"{self.name}: expected true or false, got {value!r}")
         return value
@@ -105,6 +109,11 @@ def colour(name: str, label: str, start: Colour, tip: str) -> Setting:
 def switch(name: str, label: str, start: bool, tip: str) -> Setting:
     """On or off."""
     return Setting(name, label, "switch", start, tip=tip)
+
+
+def painted_map(name: str, label: str, tip: str) -> Setting:
+    """A layer of the part, by its uid, whose paint says where how much; 0 for none."""
+    return Setting(name, label, "map", 0, tip=tip)
 
 
 @dataclass(frozen=True, eq=False)
@@ -156,6 +165,16 @@ class Scene:
     @cached_property
     def form(self) -> Form:
         return form_of(self.painting, self.part, float(self.values.get("depth", 1.0)))
+
+    def map(self, name: str) -> Plane | None:
+        """Coverage (h, w), 0..1, over the form's area, of the layer that a setting names; None if it names none."""
+        uid = self.values[name]
+        if not uid:
+            return None
+        layer = next((one for one in self.part.layers if one.uid == uid), None)
+        if layer is None:
+            raise InputError(f"{self.part.name} has no layer any more for {name.replace('_', ' ')}; choose another")
+        return layer_sheet(self.painting, layer).coverage(self.form.area)
 
     @cached_property
     def sources(self) -> Sources:

@@ -8,15 +8,29 @@ import numpy as np
 from scipy import ndimage
 
 from japanner.color import lab, srgb
+from japanner.errors import InputError
 from japanner.light import optics
 from japanner.light.cloth import hung
 from japanner.light.inflate import normals_of
 from japanner.painting.forms import has_pieces
-from japanner.painting.makers.base import DEPTH, Maker, Plane, Scene, Sheet, choice, fractal, number, smoothstep
+from japanner.painting.makers.base import (
+    DEPTH,
+    Maker,
+    Plane,
+    Scene,
+    Sheet,
+    choice,
+    fractal,
+    number,
+    painted_map,
+    smoothstep,
+)
 from japanner.painting.makers.behind import behind, bent
 from japanner.raster.textures import texture
 
 __all__ = ["CLOTH"]
+
+STROKES: Final = "along strokes"
 
 
 def _folds(scene: Scene) -> Plane:
@@ -41,11 +55,31 @@ def _folds(scene: Scene) -> Plane:
     return ndimage.gaussian_filter(height + creases, side * 0.006).astype(np.float32)
 
 
+def _stroked(scene: Scene) -> Plane:
+    """Heights in px of cloth with a fold along every stroke of a layer: strong paint stands highest."""
+    painted = scene.map("strokes")
+    if painted is None:
+        raise InputError("folds: choose the layer whose strokes are to be folds")
+    side = float(np.hypot(*painted.shape)) / 2
+    # A stroke is as high as it is wide, and its fold runs out softly into the cloth beside it.
+    inside = ndimage.distance_transform_edt(painted > 0.5)
+    ridge = np.sqrt(np.maximum(inside, 0)) * painted
+    wide = max(2.0 * float(np.percentile(inside[inside > 0], 90)), 2.0) if (inside > 0).any() else 2.0
+    sigma = min(0.45 * wide, side * 0.08)
+    height = ndimage.gaussian_filter(ridge * np.sqrt(wide), sigma) * 1.6
+    height += 0.35 * ndimage.gaussian_filter(ridge * np.sqrt(wide), 3 * sigma)
+    creases = fractal(scene.chance("creases"), painted.shape, side * 0.22, 4, 0.6, stretch=(0.8, 1.6)) * side * 0.0012
+    return (height * scene["depth_of"] / 60 + creases).astype(np.float32)
+
+
 def _make(scene: Scene) -> list[Sheet]:
     form = scene.form
     normal, area, cover = form.normal, form.area, form.cover
     height = form.height
-    if not (has_pieces(scene.painting, scene.part) and scene["folded"] == "as the form is"):
+    if scene["folded"] == STROKES:
+        height = _stroked(scene)
+        normal = normals_of(height)
+    elif not (has_pieces(scene.painting, scene.part) and scene["folded"] == "as the form is"):
         height = _folds(scene)
         normal = normals_of(height)
     weave = texture("weave", cover.shape[1], cover.shape[0], max(scene["weave"] / 16, 0.1), 1.0, scene.seed) - 0.5
@@ -99,7 +133,8 @@ CLOTH: Final = Maker(
     "thin cloth", ("cloth",), "Sheer cloth: folds, denser aslant and where it lies double",
     (
         number("sheer", "sheer", 60, 0, 98, "How much of what is behind shows straight through", unit=" %"),
-        choice("folded", "folds", ("running down", "as the form is"), "Folds of its own, or of the maquette"),
+        choice("folded", "folds", ("running down", "as the form is", STROKES), "Its own, the form's, or painted ones"),
+        painted_map("strokes", "of", "The layer whose strokes are the folds"),
         number("folds", "hooks", 5, 1, 24, "From how many places it hangs"),
         number("depth_of", "deep", 60, 0, 200, "How much cloth there is to fold", unit=" %"),
         number("fall", "fall", 8, -90, 90, "Which way they run", unit="°"),

@@ -21,6 +21,7 @@ from japanner.painting.makers.base import (
     filled,
     fractal,
     number,
+    painted_map,
     smoothstep,
 )  # fmt: skip
 from japanner.raster.textures import texture
@@ -33,9 +34,12 @@ WARM: Final = {"cheek": (1.0, 0.11), "nose tip": (0.9, 0.07), "nose wing": (0.7,
 
 
 def warmth(scene: Scene) -> Plane:
-    """How near blood is, 0..1: round the maquette's landmarks, or, without them, where the form stands out and where it
-    is thin.
+    """How near blood is, 0..1: as painted, or round the maquette's landmarks, or else where the form stands out and
+    where it is thin.
     """
+    painted = scene.map("blood_map")
+    if painted is not None:
+        return painted
     form = scene.form
     found = np.zeros(form.cover.shape, np.float32)
     ys, xs = np.mgrid[form.area.y0 : form.area.y1, form.area.x0 : form.area.x1].astype(np.float32)
@@ -112,7 +116,8 @@ def _pore_sheet(scene: Scene, pores: Plane) -> Sheet:
 def _freckles(scene: Scene, key: Plane) -> Sheet:
     """Spots of many sizes, thick where the sun comes and where a map of paint says so."""
     form, shape = scene.form, scene.form.cover.shape
-    density = 0.25 + 0.75 * smoothstep(0.1, 0.8, key)
+    painted = scene.map("freckle_map")
+    density = 0.25 + 0.75 * smoothstep(0.1, 0.8, key) if painted is None else painted
     density = density * (0.6 + 0.4 * np.tanh(fractal(scene.random, shape, max(shape) * 0.2, 3)))
     count = int(scene["freckles"] * 0.00016 * form.cover.sum() / max((scene["pores"] / 9) ** 2, 0.05))
     count = min(count, 20000)
@@ -152,10 +157,12 @@ SKIN: Final = Maker(
     "skin", ("skin",), "What makes skin alive: blood, red-brown depth, pores, freckles, wet highlights",
     (
         number("blood", "blood", 60, 0, 100, "How near blood is: cheeks, nose, ears, knuckles", unit=" %"),
+        painted_map("blood_map", "where", "A layer whose paint says where blood is near"),
         number("deep", "deep", 55, 0, 100, "Red-brown where it is dark", unit=" %"),
         number("pores", "pores", 9, 1, 120, "Distance between pores", unit=" px", px=True),
         number("texture", "texture", 40, 0, 100, "How much the pores show", unit=" %"),
         number("freckles", "freckles", 0, 0, 100, "How many", unit=" %"),
+        painted_map("freckle_map", "where", "A layer whose paint says where they are dense"),
         number("wet", "wet", 45, 0, 100, "Small highlights of a wet film", unit=" %"),
         DEPTH,
     ),

@@ -24,7 +24,7 @@ from japanner.painting.operations.masks import AddMask, ApplyMask, ChangeMask, D
 from japanner.painting.operations.merging import FlattenPart, FlattenRelief, MergeDown
 from japanner.painting.operations.moving import Transform
 from japanner.painting.operations.pictures import AddPicture, AddTexture
-from japanner.painting.operations.reliefs import DropRelief, SetRelief
+from japanner.painting.operations.reliefs import DropRelief, FormRelief, SetRelief
 from japanner.painting.operations.scratching import Scratch
 from japanner.painting.operations.strokes import Stroke
 from japanner.painting.operations.structure import (
@@ -69,6 +69,7 @@ __all__ = [
     "FlattenPart",
     "FlattenRelief",
     "FloodFill",
+    "FormRelief",
     "FrameCanvas",
     "Gradient",
     "Make",
@@ -124,6 +125,7 @@ _ALL: Final[tuple[Any, ...]] = (
     MergeDown,
     SetRelief,
     DropRelief,
+    FormRelief,
     FlattenRelief,
     SetLight,
     SetMaquette,
