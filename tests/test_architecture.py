@@ -17,7 +17,7 @@ from japanner import _kernel_cache
 SOURCE = Path(japanner.__file__).parent
 FILES = sorted(SOURCE.rglob("*.py"))
 # Later rooms may use earlier ones, never the other way round.
-ORDER = ("color", "raster", "light", "stroke", "painting", "review", "files", "demo", "desk")
+ORDER = ("color", "raster", "light", "strand", "stroke", "painting", "review", "files", "demo", "desk")
 # The core's own modules at the top: scripting stands on files, demo on scripting.
 TOP = {"checks": -2, "errors": -2, "_numba": -2, "_kernel_cache": -2, "scripting": 6.5, "cli": 9, "compile_kernels": -2}
 NETWORK = {"socket", "ssl", "http", "urllib", "ftplib", "smtplib", "requests", "aiohttp", "xmlrpc"}

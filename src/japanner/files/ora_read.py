@@ -27,6 +27,7 @@ from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import BY_OPENRASTER, blend_tile
 from japanner.raster.parallel import WORKERS
 from japanner.raster.tiles import Raster, Sheet, premultiplied
+from japanner.strand.comb import guides_from
 
 __all__ = ["Content", "read"]
 
@@ -116,6 +117,8 @@ def _part(painting: Painting, record: dict[str, Any], container: Container, name
         values["grid"] = grid_from_record(values["grid"])
     if "around" in values:
         values["around"] = tuple(values["around"])
+    if "comb" in values:
+        values["comb"] = guides_from(values["comb"])
     if "guide" in values:
         values["guide"] = HeadGuide(**values["guide"])
     layers = tuple(WORKERS.map(layer, values.pop("layers")))

@@ -17,6 +17,7 @@ from japanner.raster.field import Warp
 from japanner.raster.geometry import Rect
 from japanner.raster.modes import MODES
 from japanner.raster.tiles import LONGEST_SIDE, Raster, Sheet
+from japanner.strand.comb import Guide
 from japanner.stroke.engine import checked_colour
 
 __all__ = [
@@ -63,6 +64,7 @@ DEFAULT_SCALE: Final = (10.0, 28.0, 48.0, 68.0, 90.0)
 LARGEST_AREA_PX: Final = 200_000_000
 MOST_AMOUNT: Final = 4.0
 """The most that relief may be exaggerated."""
+MOST_GUIDES: Final = 2000
 
 
 @dataclass(frozen=True)
@@ -238,7 +240,7 @@ class Part:
     scale: the five value steps, L* of accent, shadow, halftone, light and highlight. guide: lines to sketch over.
     mixed: cells of the mixing grid that the painter has set: undertone, step, encoded colour. grid: the mixing grid
     kept for this part; None while it is worked out. around: encoded colour of what surrounds the part; None: as the
-    ground.
+    ground. comb: strokes that say which way its hair lies.
     """
 
     uid: int
@@ -252,6 +254,7 @@ class Part:
     mixed: tuple[tuple[int, int, float, float, float], ...] = ()
     grid: KeptGrid | None = None
     around: tuple[float, float, float] | None = None
+    comb: tuple[Guide, ...] = ()
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 80)
@@ -267,6 +270,7 @@ class Part:
             checked_colour(colour)
         if self.around is not None:
             checked_colour(self.around)
+        checks.integer("number of comb strokes", len(self.comb), 0, MOST_GUIDES)
 
     def in_place(self, place: str) -> tuple[Layer, ...]:
         return tuple(layer for layer in self.layers if layer.place == place)

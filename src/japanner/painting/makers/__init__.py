@@ -6,6 +6,7 @@ from typing import Final
 
 from japanner.painting.makers.base import Maker, Scene, Setting, Sheet
 from japanner.painting.makers.cloth import CLOTH
+from japanner.painting.makers.coat import COAT
 from japanner.painting.makers.eye import EYE
 from japanner.painting.makers.facets import FACETS
 from japanner.painting.makers.glass import GLASS
@@ -16,4 +17,6 @@ from japanner.painting.makers.skin import SKIN
 
 __all__ = ["MAKERS", "Maker", "Scene", "Setting", "Sheet"]
 
-MAKERS: Final[dict[str, Maker]] = {one.name: one for one in (LAY_IN, FACETS, EYE, METAL, GLASS, CLOTH, SKIN, WET_NOSE)}
+MAKERS: Final[dict[str, Maker]] = {
+    one.name: one for one in (LAY_IN, FACETS, EYE, METAL, GLASS, CLOTH, SKIN, WET_NOSE, COAT)
+}

@@ -104,7 +104,12 @@ def _remade(
         return replace(one, x=x, y=y, height_px=one.height_px * factor)
 
     parts = tuple(
-        replace(part, layers=tuple(layer(one) for one in part.layers), guide=part.guide and guide(part.guide))
+        replace(
+            part,
+            layers=tuple(layer(one) for one in part.layers),
+            guide=part.guide and guide(part.guide),
+            comb=tuple(one.scaled(factor, shift) for one in part.comb),
+        )
         for part in painting.parts
     )
     frisket = None

@@ -13,6 +13,7 @@ from japanner.painting.model import Layer, Light, Painting, Part
 from japanner.painting.operations.base import Change, affected, areas_of, inserted, only
 from japanner.raster.neutral import neutral_raster
 from japanner.raster.tiles import Raster
+from japanner.strand.comb import guides_from
 from japanner.stroke.engine import checked_colour
 
 __all__ = [
@@ -24,6 +25,7 @@ __all__ = [
     "DuplicatePart",
     "MoveLayer",
     "MovePart",
+    "SetComb",
     "SetGuide",
     "SetLayer",
     "SetLight",
@@ -131,6 +133,22 @@ class SetGuide:
         except TypeError as error:
             raise InputError(f"guide: {error}") from None
         return painting.with_part(self.part, guide=guide), Change("head guide")
+
+
+@dataclass(frozen=True)
+class SetComb:
+    """Give a part its comb strokes, each from the fields of `Guide`, in place of those that it had."""
+
+    op: ClassVar[str] = "set comb"
+    part: int
+    guides: tuple[dict[str, Any], ...] = ()
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        return painting.with_part(self.part, comb=guides_from(self.guides)), Change("comb")
+
+    def scaled(self, factor: float) -> SetComb:
+        """The same on a painting `factor` times as large."""
+        return replace(self, guides=tuple(asdict(one.scaled(factor)) for one in guides_from(self.guides)))
 
 
 @dataclass(frozen=True)

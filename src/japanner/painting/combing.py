@@ -1,0 +1,43 @@
+"""The comb field of a part, kept for whoever asks again."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from threading import Lock
+from typing import Any, Final
+
+from japanner.errors import InputError
+from japanner.painting.forms import form_of
+from japanner.painting.frisket import silhouette_sheet
+from japanner.painting.model import Painting, Part
+from japanner.strand.comb import CombField, combed
+
+__all__ = ["comb_of"]
+
+KEPT: Final = 6
+_kept: OrderedDict[Any, CombField] = OrderedDict()
+_lock = Lock()
+
+
+def comb_of(painting: Painting, part: Part) -> CombField:
+    """Which way the part's hair lies; InputError while it has no silhouette."""
+    if not part.flats:
+        raise InputError(f"{part.name} has no silhouette yet: lay a flat first")
+    # Rasters and maquettes stay as they are, so the very same ones give the same field.
+    key = part.comb, tuple(layer.pixels for layer in part.flats), None if part.comb else painting.maquette
+    with _lock:
+        if key in _kept:
+            _kept.move_to_end(key)
+            return _kept[key]
+    if part.comb:
+        sheet = silhouette_sheet(painting, part)
+        area = sheet.bounds()
+        field = combed(sheet.coverage(area), area, part.comb)
+    else:
+        form = form_of(painting, part)
+        field = combed(form.cover, form.area, (), form.normal)
+    with _lock:
+        _kept[key] = field
+        while len(_kept) > KEPT:
+            _kept.popitem(last=False)
+    return field

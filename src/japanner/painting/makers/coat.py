@@ -1,0 +1,367 @@
+"""The coat: mass, undercoat, body hair, guard hairs, light tips and edge tufts of a fur, along the comb field."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from japanner.color import lab, srgb
+from japanner.light.shading import half_way
+from japanner.painting.combing import comb_of
+from japanner.painting.compositor import flattened
+from japanner.painting.makers.base import (
+    DEPTH,
+    FRONT,
+    Maker,
+    Plane,
+    Scene,
+    Sheet,
+    choice,
+    encoded,
+    fractal,
+    number,
+    painted_map,
+)  # fmt: skip
+from japanner.raster.geometry import Rect
+from japanner.strand import growing, shine
+from japanner.strand.comb import CombField
+from japanner.strand.strands import Strands
+
+__all__ = ["COAT", "COATS"]
+
+Floats = NDArray[np.float32]
+
+
+@dataclass(frozen=True)
+class Coat:
+    """How a kind of coat differs from the plain one, as factors and shares (our choice).
+
+    long, thick: of hairs. under, guard: of their numbers. clump: to tufts and to locks. lift: how far it stands off.
+    mess: degrees off the field. wave: height as a share of the length, and swings along it. gloss: of what it mirrors.
+    locks: hairs of a tuft lie together.
+    """
+
+    long: float = 1.0
+    thick: float = 1.0
+    under: float = 1.0
+    guard: float = 1.0
+    clump: float = 1.0
+    lift: float = 0.2
+    mess: float = 9.0
+    wave: tuple[float, float] = (0.0, 1.0)
+    gloss: float = 1.0
+    locks: bool = False
+
+
+COATS: Final[dict[str, Coat]] = {
+    "double coat": Coat(),
+    "short sleek": Coat(long=0.45, thick=0.85, under=0.6, clump=0.25, lift=0.05, mess=5.0, gloss=1.7),
+    "plush": Coat(long=0.6, thick=0.9, under=1.6, guard=0.5, clump=0.15, lift=0.5, mess=16.0, gloss=0.35),
+    "wiry": Coat(0.9, 1.35, under=0.8, guard=1.2, clump=0.6, lift=0.35, mess=22.0, wave=(0.05, 1.6), gloss=0.6),
+    "curly": Coat(1.5, 1.0, under=1.2, guard=0.8, clump=1.5, lift=0.25, mess=7.0, wave=(0.12, 1.2), locks=True),
+    "long silky": Coat(2.6, 0.9, under=0.6, guard=1.2, clump=0.9, lift=0.08, mess=5.0, wave=(0.02, 0.9), gloss=1.5),
+}
+
+
+@dataclass(frozen=True)
+class Pass:
+    """Hairs of one kind in a coat: share of all, length, width px, coverage, value, value at root, middle, tip, and how
+    far they are drawn into tufts and locks (figures from a study of an otter).
+    """
+
+    share: float
+    long: float
+    wide: float
+    alpha: float
+    value: float
+    stops: tuple[float, float, float]
+    clump: tuple[float, float]
+
+
+UNDER: Final = Pass(0.16, 0.85, 2.6, 0.75, 0.55, (0.6, 0.85, 1.0), (0.25, 0.2))
+BODY: Final = (
+    Pass(0.32, 0.95, 1.5, 0.72, 0.85, (0.45, 0.9, 1.15), (0.4, 0.35)),
+    Pass(0.10, 1.0, 1.0, 0.70, 0.38, (0.5, 0.8, 1.0), (0.4, 0.5)),
+)
+GUARD: Final = (
+    Pass(0.30, 1.15, 1.0, 0.72, 1.05, (0.45, 0.95, 1.35), (0.7, 0.55)),
+    Pass(0.08, 1.05, 0.75, 0.62, 1.2, (0.5, 1.1, 1.7), (0.65, 0.6)),
+)
+STRAY: Final = Pass(0.04, 1.35, 0.8, 0.62, 1.1, (0.6, 1.0, 1.5), (0.0, 0.3))
+JOINTS: Final = 8
+WAVED_JOINTS: Final = 18
+MOST_HAIRS: Final = 1_500_000
+
+
+@dataclass(eq=False)
+class _Pelt:
+    """What all passes share: the field, and planes over the form's area."""
+
+    scene: Scene
+    coat: Coat
+    field: CombField
+    albedo: Plane
+    light: Plane
+    density: Plane
+    length: Plane
+    noise: Plane
+
+    @staticmethod
+    def of(scene: Scene) -> _Pelt:
+        form, part = scene.form, scene.part
+        field = comb_of(scene.painting, part)
+        ys, xs = np.mgrid[form.area.y0 : form.area.y1, form.area.x0 : form.area.x1].astype(np.float32)
+        long = field.at(field.length, xs + 0.5, ys + 0.5)
+        painted = scene.map("length_map")
+        if painted is not None:
+            long = long * np.maximum(painted, 0.12)
+        dense = scene.map("density_map")
+        random, shape = scene.chance("field"), form.cover.shape
+        noise = 6 * fractal(random, shape, 30, 2) + 3 * fractal(random, shape, 9, 1)
+        density = form.cover * (1 if dense is None else dense)
+        return _Pelt(scene, COATS[scene["coat"]], field, _beneath(scene), _light(scene), density, long, noise)
+
+    def planted(self, one: Pass, share: float, name: str) -> _Hairs:
+        """Hairs of a pass, grown from roots spread over the silhouette."""
+        scene, coat, area = self.scene, self.coat, self.scene.form.area
+        random = scene.chance(name)
+        dense = scene["density"] / 100 / max(scene["thick"], 0.4) ** 2
+        count = int(min(one.share * share * dense * area.width * area.height, MOST_HAIRS))
+        places = (growing.spread(count, random) * (area.width, area.height)).astype(np.float32)
+        i, j = places[:, 0].astype(np.intp), places[:, 1].astype(np.intp)
+        i, j = np.minimum(i, area.width - 1), np.minimum(j, area.height - 1)
+        kept = random.random(count) < self.density[j, i]
+        i, j, x, y = i[kept], j[kept], places[kept, 0] + area.x0, places[kept, 1] + area.y0
+        size = np.exp(0.18 * random.standard_normal(len(x)))
+        length = scene["length"] * coat.long * one.long * self.length[j, i] * size
+        mess = coat.mess * scene["mess"] / 100
+        turn = np.radians(self.noise[j, i] * min(mess / 9, 2) + mess * random.standard_normal(len(x)))
+        tangent, normal = self._stance(x, y, i, j, turn)
+        seen = length * np.maximum(np.hypot(tangent[:, 0], tangent[:, 1]), 0.25)
+        joints = WAVED_JOINTS if coat.wave[0] > 0.01 or float(self.field.curl.max()) > 0.05 else JOINTS
+        points = growing.grown(self.field, x, y, seen.astype(np.float32), turn.astype(np.float32), joints)
+        return _Hairs(self, one, i, j, points, length.astype(np.float32), tangent, normal, random)
+
+    def _stance(
+        self, x: Floats, y: Floats, i: NDArray[np.intp], j: NDArray[np.intp], turn: NDArray[np.floating]
+    ) -> tuple[NDArray[np.floating], NDArray[np.floating]]:
+        """Direction in space (n, 3) of hairs at their roots, and the form's normal there; y up."""
+        normal = self.scene.form.normal[:, j, i].T.astype(np.float64)
+        dx, dy = self.field.directions(x, y)
+        cos, sin = np.cos(turn), np.sin(turn)
+        way = np.stack((cos * dx - sin * dy, -(sin * dx + cos * dy), np.zeros(len(x))), axis=1)
+        along = way - normal * np.einsum("ni,ni->n", way, normal)[:, None]
+        along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-6)
+        lift = np.clip(self.field.at(self.field.lift, x, y) + self.coat.lift - 0.2, 0, 0.9)[:, None]
+        tangent = along * (1 - lift) + normal * lift
+        return tangent / np.linalg.norm(tangent, axis=1, keepdims=True), normal
+
+
+@dataclass(eq=False)
+class _Hairs:
+    """Hairs of one pass; i, j: the pixel of the form's area that each stands in."""
+
+    pelt: _Pelt
+    kind: Pass
+    i: NDArray[np.intp]
+    j: NDArray[np.intp]
+    points: Floats
+    length: Floats
+    tangent: NDArray[np.floating]
+    normal: NDArray[np.floating]
+    random: np.random.Generator
+    rim: NDArray[np.floating] | float = 1.0
+    middle: Floats | None = None
+
+    def shaped(self) -> _Hairs:
+        """Drawn into tufts and locks, and waved."""
+        pelt, scene = self.pelt, self.pelt.scene
+        coat, length = pelt.coat, self.length
+        mean = float(np.median(length)) if len(length) else 1.0
+        amount = coat.clump * scene["clump"] / 100
+        bunch = np.zeros(len(length), np.intp)
+        for level, (gap, share) in enumerate(((0.85, self.kind.clump[0]), (0.30, self.kind.clump[1]))):
+            strong = min(share * amount, 1.0)
+            if strong < 0.02 or not len(length):
+                continue
+            spacing = max(gap * mean, 2.5)
+            # The same clumps for all passes, so that they fall together.
+            at, middle = growing.nearest_clump(self.points, spacing, scene.chance(f"clumps {level}"))
+            if level == 0:
+                bunch, self.middle = at, middle
+            off = np.linalg.norm(self.points[:, 0] - middle, axis=1) / spacing
+            self.points = growing.clumped(self.points, middle, strong, 0.38 * length)
+            deep = 0.6 if coat.locks and level == 0 else 0.22
+            self.rim = self.rim * (1 - deep * strong * np.clip(off * 1.6, 0, 1) ** 2)
+        high, turns = coat.wave
+        curl = pelt.field.at(pelt.field.curl, self.points[:, 0, 0], self.points[:, 0, 1])
+        high = (high + 0.15 * curl) * scene["wave"] / 100
+        if len(length) and float(np.max(high)) > 0.002:
+            own = scene.chance("phases").uniform(0, 2 * np.pi, int(bunch.max()) + 1)[bunch]
+            phase = own + 0.22 * self.random.standard_normal(len(length))
+            size = np.exp(0.12 * self.random.standard_normal(len(length)))
+            self.points = growing.waved(self.points, high * length * size, turns * size, phase)
+        return self
+
+    def colours(self) -> Floats:
+        """Encoded colours (n, 3, 3) at root, middle and tip: the paint beneath in the light, and what hair mirrors."""
+        pelt, scene, kind = self.pelt, self.pelt.scene, self.kind
+        albedo = pelt.albedo[:, self.j, self.i].T
+        light = pelt.light[:, self.j, self.i].T
+        toward = np.asarray(scene.light, float)
+        across = 0.6 + 0.4 * shine.diffuse(self.tangent, toward)
+        spread = np.exp(0.16 * scene["variety"] / 100 * self.random.standard_normal(len(albedo)) * 2)
+        lit = albedo * light * (kind.value * across * spread * self.rim)[:, None]
+        stops = np.asarray(kind.stops)[None, :, None] ** (scene["contrast"] / 100)
+        linear = lit[:, None] * stops
+        linear = linear + self._shine(albedo)[:, None] * np.array((0.3, 1.0, 0.8))[None, :, None]
+        return encoded(np.clip(linear, 0, 1)).astype(np.float32)
+
+    def _shine(self, albedo: NDArray[np.floating]) -> NDArray[np.floating]:
+        """What hair mirrors of the key (n, 3): a broad gloss by the form, and two highlights by the hair itself."""
+        pelt, scene = self.pelt, self.pelt.scene
+        toward = np.asarray(scene.light, float)
+        half = half_way(toward, FRONT)
+        reach = scene.form.lit[self.j, self.i] * np.clip(self.normal @ toward + 0.15, 0, 1)
+        broad = np.clip(self.normal @ half, 0, 1)[:, None] ** 9 * (0.016 + 0.34 * albedo)
+        jitter = 0.06 * self.random.standard_normal(len(albedo))
+        narrow, wide = (
+            shine.specular(shine.shifted(self.tangent, self.normal, shift + jitter), toward, FRONT, power)
+            for shift, power in ((-0.10, 60.0), (0.12, 16.0))
+        )
+        lobes = 0.085 * narrow[:, None] + 0.20 * wide[:, None] * np.maximum(albedo, 0) ** 0.6
+        key = np.asarray(scene.sources.key_colour)
+        gain = pelt.coat.gloss * scene["gloss"] / 100 * (0 if scene["lit"] == PAINTED else 1)
+        return (broad + lobes) * key * (reach * gain * self.kind.value)[:, None]
+
+    def strands(self) -> Strands:
+        scene, kind = self.pelt.scene, self.kind
+        width = (
+            kind.wide
+            * self.pelt.coat.thick
+            * scene["thick"]
+            * np.exp(0.22 * self.random.standard_normal(len(self.points)))
+        )
+        return Strands.of(self.points, width, self.colours(), kind.alpha)
+
+    def rank(self) -> Floats:
+        """The order to lay them in: what lies downstream first, with a little chance."""
+        field, roots = self.pelt.field, self.points[:, 0]
+        if self.pelt.coat.locks and self.middle is not None:
+            # A lock lies over the next one as a whole.
+            roots = self.middle + 0.1 * (roots - self.middle)
+        return field.at(field.rank, roots[:, 0], roots[:, 1]) + (
+            0.25 * self.length * self.random.standard_normal(len(self.length)) / field.cell
+        ).astype(np.float32)
+
+
+PAINTED: Final = "as painted"
+
+
+def _beneath(scene: Scene) -> Plane:
+    """Linear colour (3, h, w) of the part's own paint."""
+    alone = replace(scene.painting, parts=(scene.part,), ground=(0.0, 0.0, 0.0))
+    codes = flattened(alone).read(scene.form.area).astype(np.float32) / np.float32(65535)
+    cover = codes[3]
+    local = np.asarray(scene.local, np.float32)[:, None, None]
+    paint = np.where(cover > 0.02, codes[:3] / np.maximum(cover, 1e-3), local)
+    # Hair carries a colour along: single pixels of paint do not show.
+    soft = np.stack([ndimage.gaussian_filter(plane, 1.2) for plane in paint])
+    return srgb.decode(np.clip(soft, 0, 1)).astype(np.float32)
+
+
+def _light(scene: Scene) -> Plane:
+    """What of a white coat comes back (3, h, w), so that the part's own colour keeps to its value scale; 1 where the
+    paint beneath has the light in it already.
+    """
+    form = scene.form
+    if scene["lit"] == PAINTED:
+        return np.ones((3, *form.cover.shape), np.float32)
+    albedo = srgb.decode(np.asarray(scene.local))
+    linear = scene.shaded(form.normal, albedo, form.lit, form.openness, "drawing")
+    luminance = srgb.luminance(np.moveaxis(linear, 0, -1))
+    wanted = scene.value_curve()(lab.lightness(np.clip(luminance, 0, 4)))
+    linear *= lab.luminance_from_lightness(wanted) / np.maximum(luminance, 1e-4)
+    return (linear / np.maximum(albedo, 1e-3)[:, None, None]).astype(np.float32)
+
+
+def _mass(pelt: _Pelt) -> Sheet:
+    """The dark of the coat that is seen between hairs."""
+    form = pelt.scene.form
+    return Sheet("Mass", "shadow", form.area, encoded(np.clip(pelt.albedo * pelt.light * 0.42, 0, 1)), form.cover)
+
+
+def _sheet(name: str, role: str, strands: Strands, scene: Scene) -> Sheet:
+    drawn = strands.drawn(scene.form.area)
+    return Sheet(name, role, scene.form.area, drawn[:3] / np.maximum(drawn[3], 1e-6), drawn[3])
+
+
+def _edge(scene: Scene, strands: Strands) -> Sheet:
+    """What of the coat's hairs reaches out of the silhouette; within it they are seen in the body."""
+    form = scene.form
+    points = strands.points.reshape(-1, 2) if len(strands.points) else np.array(((form.area.x0, form.area.y0),))
+    (x0, y0), (x1, y1) = points.min(axis=0) - 4, points.max(axis=0) + 4
+    area = form.area.united(Rect(int(x0), int(y0), int(x1) + 1, int(y1) + 1)).intersected(scene.painting.rect)
+    drawn = strands.drawn(area)
+    cover = drawn[3].copy()
+    top, left = form.area.y0 - area.y0, form.area.x0 - area.x0
+    cover[top : top + form.area.height, left : left + form.area.width] *= 1 - form.cover
+    return Sheet("Edge", "strays", area, drawn[:3] / np.maximum(drawn[3], 1e-6), cover, place="over")
+
+
+def _make(scene: Scene) -> list[Sheet]:
+    pelt = _Pelt.of(scene)
+    coat = pelt.coat
+    under = pelt.planted(UNDER, coat.under, "under").shaped()
+    scene.told(0.15)
+    kinds = [(one, 1.0) for one in BODY] + [(one, coat.guard * scene["guard"] / 100) for one in GUARD] + [(STRAY, 1.0)]
+    hairs = [pelt.planted(one, share, f"pass {n}").shaped() for n, (one, share) in enumerate(kinds)]
+    scene.told(0.4)
+    order = np.concatenate([one.rank() for one in hairs])
+    # All of them in one order: one after another they would look like films.
+    whole = Strands.together([one.strands() for one in hairs], order)
+    scene.told(0.6)
+    lowest = Strands.together([under.strands()], under.rank())
+    sheets = [_mass(pelt), _sheet("Undercoat", "texture", lowest, scene), _sheet("Coat", "strands", whole, scene)]
+    scene.told(0.85)
+    if scene["edge"] > 0:
+        sheets.append(_edge(scene, whole.where(_leaving(scene, whole))))
+    return sheets
+
+
+def _leaving(scene: Scene, whole: Strands) -> NDArray[np.bool_]:
+    """Which hairs end outside of the silhouette; a share of them by chance."""
+    area, cover = scene.form.area, scene.form.cover
+    padded = np.pad(cover, 1)
+    i, j = (np.clip(np.floor(whole.points[:, -1, k] - start).astype(int) + 1, 0, side + 1)
+            for k, start, side in ((0, area.x0, area.width), (1, area.y0, area.height)))  # fmt: skip
+    chosen = scene.chance("edge").random(len(whole.points)) < scene["edge"] / 100
+    return (padded[j, i] < 0.5) & chosen
+
+
+COAT: Final = Maker(
+    "coat", ("fur",), "A coat of fur along the comb lines: mass, undercoat, body and guard hairs, edge tufts",
+    (
+        choice("coat", "", tuple(COATS), "Kind of coat"),
+        number("length", "long", 24, 2, 600, "Length of its hairs", unit=" px", px=True),
+        painted_map("length_map", "by", "A layer whose paint says how long: none is bare, all is full length"),
+        number("density", "dense", 60, 1, 200, "How many hairs", unit=" %"),
+        painted_map("density_map", "by", "A layer whose paint says how dense"),
+        number("thick", "thick", 1.0, 0.2, 12, "Thickness of its hairs", unit=" px", digits=2, px=True),
+        number("guard", "guard hairs", 100, 0, 200, "How many long shining hairs stand over it", unit=" %"),
+        number("clump", "tufts", 70, 0, 150, "How far hairs are drawn together", unit=" %"),
+        number("mess", "mess", 100, 0, 300, "How far hairs stray from the comb lines", unit=" %"),
+        number("wave", "wave", 100, 0, 300, "How strongly they swing, where the coat or the comb says so", unit=" %"),
+        number("contrast", "depth", 100, 0, 200, "Dark roots and light tips", unit=" %"),
+        number("variety", "variety", 100, 0, 300, "How much hairs differ in value", unit=" %"),
+        number("gloss", "gloss", 100, 0, 300, "How brightly it shines", unit=" %"),
+        number("edge", "edge", 100, 0, 100, "How many hairs stand out over the silhouette", unit=" %"),
+        choice("lit", "light", ("by the key light", PAINTED), "Work out the light, or take it from the paint beneath"),
+        DEPTH,
+    ),
+    _make,
+)  # fmt: skip

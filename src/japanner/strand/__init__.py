@@ -1,0 +1,1 @@
+"""Hair: the comb field, strands, their light and their patterns."""

@@ -1,0 +1,78 @@
+"""Strands as anti-aliased curves that taper, one over the other."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from japanner._numba import I64, PLANE_IN, PLANES, PLANES_IN, kernel, void
+
+F = np.float32
+ZERO, HALF, ONE = F(0), F(0.5), F(1)
+# Columns of a strand's look.
+WIDTH, ALPHA, TIP, SOFT, POWER = 0, 1, 2, 3, 4
+ROOT_COLOUR, MIDDLE_COLOUR, TIP_COLOUR = 5, 8, 11
+COLUMNS = 14
+
+
+@kernel(void(PLANES_IN, PLANE_IN, I64, I64, PLANES, I64, I64))
+def draw(points, look, left, up, out, top, bottom):
+    """Rows top..bottom of `out` (4, h, w), premultiplied 0..1, with strands laid over it in their order.
+
+    points (n, m, 2): x and y in canvas px from root to tip. look (n, COLUMNS): width in px, coverage at the root side
+    and as a share of it at the tip, share of its length over which a strand comes in at its root, exponent of the
+    taper; colours at root, middle and tip. left, up: where `out` is on the canvas. Within one strand the greatest
+    coverage counts, so that its joints do not show.
+    """
+    width, joints = out.shape[2], points.shape[1]
+    cover = np.zeros((bottom - top, width), np.float32)
+    share = np.zeros((bottom - top, width), np.float32)
+    touched = np.empty((bottom - top) * width, np.int64)
+    for n in range(points.shape[0]):
+        low, high = points[n, 0, 1], points[n, 0, 1]
+        for k in range(1, joints):
+            low, high = min(low, points[n, k, 1]), max(high, points[n, k, 1])
+        reach = max(look[n, WIDTH] * HALF, HALF) + ONE
+        if not (low - reach < F(bottom + up) and high + reach > F(top + up)):
+            continue
+        soft, power, count = max(look[n, SOFT], F(1e-4)), look[n, POWER], 0
+        for k in range(joints - 1):
+            ax, ay = points[n, k, 0] - F(left), points[n, k, 1] - F(up)
+            bx, by = points[n, k + 1, 0] - F(left) - ax, points[n, k + 1, 1] - F(up) - ay
+            square = max(bx * bx + by * by, F(1e-8))
+            if not square < F(1e10):
+                continue
+            y0 = max(int(np.floor(min(ay, ay + by) - reach)), top)
+            y1 = min(int(np.ceil(max(ay, ay + by) + reach)), bottom)
+            x0 = max(int(np.floor(min(ax, ax + bx) - reach)), 0)
+            x1 = min(int(np.ceil(max(ax, ax + bx) + reach)), width)
+            s0, s1 = F(k) / F(joints - 1), F(k + 1) / F(joints - 1)
+            w0 = look[n, WIDTH] * min(s0 / soft + F(0.25), ONE) * np.sqrt(max(ONE - s0**power, ZERO))
+            w1 = look[n, WIDTH] * min(s1 / soft + F(0.25), ONE) * np.sqrt(max(ONE - s1**power, ZERO))
+            for y in range(y0, y1):
+                py = F(y) + HALF - ay
+                for x in range(x0, x1):
+                    px = F(x) + HALF - ax
+                    u = min(max((px * bx + py * by) / square, ZERO), ONE)
+                    dx, dy = px - u * bx, py - u * by
+                    # What is thinner than a pixel covers less of it.
+                    wide = w0 + u * (w1 - w0)
+                    found = max(wide, ONE) * HALF + HALF - np.sqrt(dx * dx + dy * dy)
+                    if found > ZERO:
+                        found = min(found, ONE) * min(wide, ONE)
+                        if found > cover[y - top, x]:
+                            if cover[y - top, x] == ZERO:
+                                touched[count] = (y - top) * width + x
+                                count += 1
+                            cover[y - top, x], share[y - top, x] = found, s0 + u * (s1 - s0)
+        for k in range(count):
+            y, x = touched[k] // width, touched[k] % width
+            t = share[y, x]
+            a = cover[y, x] * look[n, ALPHA] * (ONE + t * (look[n, TIP] - ONE))
+            cover[y, x] = ZERO
+            keep = ONE - a
+            first, second = (ROOT_COLOUR, MIDDLE_COLOUR) if t < HALF else (MIDDLE_COLOUR, TIP_COLOUR)
+            along = t * F(2) if t < HALF else t * F(2) - ONE
+            for c in range(3):
+                colour = look[n, first + c] + along * (look[n, second + c] - look[n, first + c])
+                out[c, y + top, x] = out[c, y + top, x] * keep + a * colour
+            out[3, y + top, x] = out[3, y + top, x] * keep + a
