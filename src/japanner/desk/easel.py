@@ -20,6 +20,7 @@ from PySide6.QtGui import (
 )
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from japanner.desk.comb_lines import CombLines
 from japanner.desk.edge_line import EdgeLine
 from japanner.desk.guide_task import GuideTask, draw_guide
 from japanner.desk.light_guides import AGAINST_LIGHT, LightGuides
@@ -72,6 +73,7 @@ class Easel(QWidget):
         self._fitted = False
         self._whole = False
         self.light_guides = LightGuides(workbench)
+        self.comb_lines = CombLines(workbench)
         self._shown = ShownPicture(workbench, self.light_guides)
         self.setMouseTracking(True)
         self.setTabletTracking(True)
@@ -182,6 +184,7 @@ class Easel(QWidget):
             if part.guide is not None and part.shown and held is None and self._bench.guides_shown:
                 draw_guide(painter, part.guide, self.view.to_view())
         self.light_guides.draw(painter, self.view.to_view())
+        self.comb_lines.draw(painter, self.view.to_view())
         if self.task is not None:
             self.task.draw(painter, self.view.to_view())
         self._draw_tip(painter)
@@ -237,6 +240,7 @@ class Easel(QWidget):
             self.task.finished.disconnect(self.leave_task)
             self.task.end()
         self.task, self._task_down = task, False
+        self.comb_lines.asked = task is not None and task.shows_comb
         if task is not None:
             task.redraw.connect(self.update)
             task.finished.connect(self.leave_task)

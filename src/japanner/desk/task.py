@@ -48,6 +48,7 @@ class Task(QObject):
 
     title = ""
     hint = ""
+    shows_comb = False
     cursor = Qt.CursorShape.CrossCursor
     redraw = Signal()
     finished = Signal()  # the painter is back to painting

@@ -171,6 +171,8 @@ def _moving(window: MainWindow) -> list[Command]:
         Command("Edit", "Cage", partial(tasks.toggle, "cage"), ("Shift+M",), "Warp by a grid of points", "c"),
         Command("Part", "Light from a ball", partial(tasks.toggle, "light from a ball"), (),
                 "Mark where a ball shines and where its shadow begins, and take the light that does that", "c"),
+        Command("Part", "Comb", partial(tasks.toggle, "comb"), ("Shift+C",),
+                "Which way the part's hair lies: strokes from root to tip", "c"),
         Command("Stroke", "Scratch", partial(tasks.toggle, "scratch"), ("Shift+G",),
                 "Scratches with a lit and a shaded side", "e"),
         *(Command("Edit", name.capitalize(), partial(tasks.adjust, name), submenu="Adjust", group="c")

@@ -8,6 +8,7 @@ from typing import Final
 from japanner.desk.adjust_task import AdjustTask
 from japanner.desk.cage_task import CageTask
 from japanner.desk.canvas_task import FrameTask, ScaleTask
+from japanner.desk.comb_task import CombTask
 from japanner.desk.easel import Easel
 from japanner.desk.fill_task import FillTask, GradientTask
 from japanner.desk.frisket_task import FrisketTask
@@ -37,6 +38,7 @@ MAKERS: Final[dict[str, Callable[[Workbench], Task]]] = {
     "maker": MakerTask,
     "light from a ball": LightFromBallTask,
     "scratch": ScratchTask,
+    "comb": CombTask,
     "texture": TextureTask,
     "relief": ReliefTask,
 }

@@ -352,6 +352,7 @@ def _stroke(window: MainWindow) -> list[Command]:
 
 def _look(window: MainWindow) -> list[Command]:
     bench, easel, guides = window.bench, window.easel, window.easel.light_guides
+    combs = easel.comb_lines
     looks = [
         Command("Look", name.capitalize(), partial(bench.set_look, name), checked=_has(lambda: bench, "look", name),
                 group="a")
@@ -390,6 +391,9 @@ def _look(window: MainWindow) -> list[Command]:
         Command("Look", "The mask alone", lambda: bench.set_look("mask" if bench.look != "mask" else "colour"),
                 ("Shift+Y",), "The mask of the layer worked on, as the grey sheet it is", group="b",
                 checked=_has(lambda: bench, "look", "mask")),
+        Command("Look", "Comb lines", lambda: combs.show(not combs.shown), ("R",),
+                "Which way the hair of the part lies, from thick roots to thin tips", group="b",
+                checked=lambda: combs.shown),
         Command("Look", "Lines of the light", lambda: guides.show_lines(not guides.lines_shown), ("Shift+T",),
                 "Borders of values, terminator, highlight and cast shadow of the part worked on", group="b",
                 checked=lambda: guides.lines_shown),

@@ -6,7 +6,6 @@ from collections import OrderedDict
 from threading import Lock
 from typing import Any, Final
 
-from japanner.errors import InputError
 from japanner.painting.forms import form_of
 from japanner.painting.frisket import silhouette_sheet
 from japanner.painting.model import Painting, Part
@@ -21,8 +20,6 @@ _lock = Lock()
 
 def comb_of(painting: Painting, part: Part) -> CombField:
     """Which way the part's hair lies; InputError while it has no silhouette."""
-    if not part.flats:
-        raise InputError(f"{part.name} has no silhouette yet: lay a flat first")
     # Rasters and maquettes stay as they are, so the very same ones give the same field.
     key = part.comb, tuple(layer.pixels for layer in part.flats), None if part.comb else painting.maquette
     with _lock:

@@ -20,12 +20,12 @@ def draw(points, look, left, up, out, top, bottom):
 
     points (n, m, 2): x and y in canvas px from root to tip. look (n, COLUMNS): width in px, coverage at the root side
     and as a share of it at the tip, share of its length over which a strand comes in at its root, exponent of the
-    taper; colours at root, middle and tip. left, up: where `out` is on the canvas. Within one strand the greatest
-    coverage counts, so that its joints do not show.
+    taper; colours at root, middle and tip. left, up: where `out` is on the canvas. Within one strand what is
+    nearest counts, so that its joints do not show.
     """
     width, joints = out.shape[2], points.shape[1]
     cover = np.zeros((bottom - top, width), np.float32)
-    share = np.zeros((bottom - top, width), np.float32)
+    share, thin = np.zeros_like(cover), np.zeros_like(cover)
     touched = np.empty((bottom - top) * width, np.int64)
     for n in range(points.shape[0]):
         low, high = points[n, 0, 1], points[n, 0, 1]
@@ -57,17 +57,16 @@ def draw(points, look, left, up, out, top, bottom):
                     # What is thinner than a pixel covers less of it.
                     wide = w0 + u * (w1 - w0)
                     found = max(wide, ONE) * HALF + HALF - np.sqrt(dx * dx + dy * dy)
-                    if found > ZERO:
-                        found = min(found, ONE) * min(wide, ONE)
-                        if found > cover[y - top, x]:
-                            if cover[y - top, x] == ZERO:
-                                touched[count] = (y - top) * width + x
-                                count += 1
-                            cover[y - top, x], share[y - top, x] = found, s0 + u * (s1 - s0)
+                    if found > max(cover[y - top, x], ZERO):
+                        if cover[y - top, x] == ZERO:
+                            touched[count] = (y - top) * width + x
+                            count += 1
+                        cover[y - top, x], share[y - top, x] = found, s0 + u * (s1 - s0)
+                        thin[y - top, x] = min(wide, ONE)
         for k in range(count):
             y, x = touched[k] // width, touched[k] % width
             t = share[y, x]
-            a = cover[y, x] * look[n, ALPHA] * (ONE + t * (look[n, TIP] - ONE))
+            a = min(cover[y, x], ONE) * thin[y, x] * look[n, ALPHA] * (ONE + t * (look[n, TIP] - ONE))
             cover[y, x] = ZERO
             keep = ONE - a
             first, second = (ROOT_COLOUR, MIDDLE_COLOUR) if t < HALF else (MIDDLE_COLOUR, TIP_COLOUR)

@@ -65,7 +65,8 @@ class CombField:
     """Hair over an `area` of the canvas, on a grid (h, w) of cells `cell` px wide.
 
     direction (2, h, w): unit vectors, canvas axes (y down). length, lift, curl: as of guides. sure: 0..1, how far the
-    guides agree there. rank: falls along the hair, so that what lies upstream is laid over what lies downstream.
+    guides agree there. inside: 1 where there is a silhouette. rank: falls along the hair, so that what lies upstream
+    is laid over what lies downstream.
     """
 
     area: Rect
@@ -76,6 +77,7 @@ class CombField:
     curl: Plane
     sure: Plane
     rank: Plane
+    inside: Plane
 
     def at(self, plane: Plane, x: NDArray[np.floating], y: NDArray[np.floating]) -> Plane:
         """A plane of the field at canvas places, between cells in proportion."""
@@ -122,7 +124,7 @@ def combed(
     if not fixed.any():
         fixed, values = _natural(small, normal, area, cell)
     found = system.solved(fixed & small, values) if (fixed & small).any() else values
-    return _field(system, found, area, cell)
+    return _field(system, found, area, cell, cv2.resize(cover, shape[::-1], interpolation=cv2.INTER_AREA))
 
 
 def _marked(
@@ -241,15 +243,14 @@ def _factored(matrix: Any) -> Any:
     )  # fmt: skip
 
 
-def _field(system: _System, found: NDArray[np.float64], area: Rect, cell: float) -> CombField:
+def _field(system: _System, found: NDArray[np.float64], area: Rect, cell: float, cover: Plane) -> CombField:
     index = ndimage.distance_transform_edt(~system.inside, return_distances=False, return_indices=True)
     cos2, sin2, x, y, length, lift, curl = (plane[tuple(index)] for plane in found)
     angle = np.arctan2(sin2, cos2) / 2
     dx, dy = np.cos(angle), np.sin(angle)
     back = dx * x + dy * y < 0
     dx, dy = np.where(back, -dx, dx), np.where(back, -dy, dy)
-    # Where axes go round and vectors do not agree, the vector has it.
     rank = -system.potential(dx, dy)[tuple(index)]
-    planes = (length, lift, curl, np.hypot(cos2, sin2), rank)
+    planes = (length, lift, curl, np.hypot(cos2, sin2), rank, cover)
     direction = np.stack((dx, dy)).astype(np.float32)
     return CombField(area, cell, direction, *(np.ascontiguousarray(plane, np.float32) for plane in planes))

@@ -286,7 +286,10 @@ def _light(scene: Scene) -> Plane:
     luminance = srgb.luminance(np.moveaxis(linear, 0, -1))
     wanted = scene.value_curve()(lab.lightness(np.clip(luminance, 0, 4)))
     linear *= lab.luminance_from_lightness(wanted) / np.maximum(luminance, 1e-4)
-    return (linear / np.maximum(albedo, 1e-3)[:, None, None]).astype(np.float32)
+    share = linear / np.maximum(albedo, 1e-3)[:, None, None]
+    # Half of the light's own colour: hair scatters it among many.
+    even = srgb.luminance(np.moveaxis(share, 0, -1))
+    return ((share + even) / 2).astype(np.float32)
 
 
 def _mass(pelt: _Pelt) -> Sheet:

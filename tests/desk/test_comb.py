@@ -1,0 +1,84 @@
+"""Combing in the real window: strokes by the pointer, lines over the picture, and a coat along them."""
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QApplication
+
+from japanner.desk.comb_task import TAKES, CombTask
+from japanner.painting.operations import DropFrisket, Fill, SetFrisket
+from tests.desk.test_light import told
+
+
+@pytest.fixture
+def task(hand):
+    bench = hand.window.bench
+    bench.apply(SetFrisket({"shape": "oval", "x0": 120, "y0": 60, "x1": 360, "y1": 300}))
+    bench.apply(Fill(bench.active_layer, (0.5, 0.42, 0.33)))
+    bench.apply(DropFrisket())
+    task = hand.window.tasks.take_up("comb")
+    assert isinstance(task, CombTask)
+    return task
+
+
+def grabbed(hand):
+    for _ in range(3):
+        QApplication.processEvents()
+    return hand.easel.grab().toImage()
+
+
+def test_three_strokes_comb_a_part_and_a_coat_follows(hand, task, qtbot):
+    bench = hand.window.bench
+    hand.mouse([(220, 90), (180, 120), (150, 180)])
+    hand.mouse([(260, 90), (300, 120), (330, 180)])
+    task.lift.setValue(50)
+    hand.mouse([(240, 150), (240, 220), (240, 280)])
+    assert [guide.lift for guide in bench.part.comb] == [0.2, 0.2, 0.5]
+    field = hand.easel.comb_lines.field()
+    dx, dy = field.directions([150.0, 330.0, 240.0], [200.0, 200.0, 250.0])
+    assert dx[0] < -0.3 < 0.3 < dx[1]
+    assert dy[2] > 0.95
+    hand.window.tasks.make("coat")
+    maker = hand.window.easel.task
+    maker.wait()
+    hand.key(Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: hand.easel.task is not maker, timeout=20000)
+    assert [layer.name for layer in bench.part.layers][-4:] == ["Mass", "Undercoat", "Coat", "Edge"]
+
+
+def test_lines_show_while_combing_and_by_the_key(hand, task):
+    combing = grabbed(hand)
+    hand.key(Qt.Key.Key_Escape)
+    bare = grabbed(hand)
+    assert combing != bare
+    hand.key(Qt.Key.Key_R)
+    assert hand.easel.comb_lines.shown
+    assert grabbed(hand) != bare
+    hand.key(Qt.Key.Key_R)
+    assert grabbed(hand) == bare
+
+
+def test_strokes_are_mirrored_smoothed_and_taken_away(hand, task):
+    bench = hand.window.bench
+    task.both.setChecked(True)
+    hand.mouse([(200, 100), (170, 150), (160, 200)])
+    one, other = bench.part.comb
+    assert other.points[0][0] == pytest.approx(480 - one.points[0][0], abs=1.5)
+    task.smooth()
+    assert bench.part.comb[0] != one
+    task.doing.setCurrentText(TAKES)
+    hand.mouse([(150, 150), (190, 150)])
+    assert len(bench.part.comb) == 1
+    hand.key(Qt.Key.Key_Backspace)
+    assert bench.part.comb == ()
+    bench.undo()
+    assert len(bench.part.comb) == 1
+
+
+def test_combing_needs_a_part_with_a_silhouette(hand):
+    bench = hand.window.bench
+    heard = told(bench)
+    hand.window.parts.add_part("fur")
+    hand.window.tasks.take_up("comb")
+    assert "silhouette" in heard[-1]
+    assert hand.easel.comb_lines.field() is None
+    grabbed(hand)

@@ -1,0 +1,143 @@
+"""A coat on a part: where it lies, how many hairs, how long, and that it follows the comb lines."""
+
+import numpy as np
+import pytest
+from skimage.feature import structure_tensor
+
+from japanner.errors import InputError
+from japanner.files import ora_read, ora_write
+from japanner.painting.combing import comb_of
+from japanner.painting.makers import MAKERS, Scene
+from japanner.painting.makers.coat import GUARD, _Pelt
+from japanner.painting.operations import (
+    DropFrisket,
+    Fill,
+    FrameCanvas,
+    Make,
+    ScaleCanvas,
+    SetComb,
+    SetFrisket,
+    SetLayer,
+    operation_from_record,
+    to_record,
+)
+from japanner.scripting import Script
+from tests.paintings import same_painting
+
+GUIDES = ({"points": ((150.0, 60.0), (120.0, 150.0), (130.0, 240.0))}, {"points": ((160.0, 60.0), (230.0, 140.0))})
+
+
+@pytest.fixture
+def furred():
+    script = Script.new(320, 300)
+    part = script.part("Pelt", "fur")
+    layer = script.layer(part, "flat")
+    script.do(SetFrisket({"shape": "oval", "x0": 30, "y0": 30, "x1": 290, "y1": 270}))
+    script.do(Fill(layer, (0.5, 0.4, 0.3)))
+    script.do(DropFrisket())
+    script.do(SetComb(part, GUIDES))
+    return script, part
+
+
+def layers(script, part):
+    return {layer.name: layer for layer in script.painting.part(part).layers}
+
+
+def pelt(script, part, **values):
+    settings = MAKERS["coat"].checked(values)
+    return _Pelt.of(Scene(script.painting, script.painting.part(part), settings, 3))
+
+
+def test_painted_hair_runs_as_the_comb_field_says(furred):
+    """The structure tensor of what is painted (scikit-image) against the field, weighted by its coherence."""
+    script, part = furred
+    script.do(Make(part, "coat", {"coat": "double coat", "mess": 0.0, "clump": 0.0, "length": 30.0}))
+    pixels = layers(script, part)["Coat"].pixels.read(script.painting.rect).astype(float) / 65535
+    grey = pixels[1] / np.maximum(pixels[3], 0.05)
+    rows, across, columns = structure_tensor(grey, sigma=4, order="rc")
+    hair = np.degrees(np.arctan2(2 * across, columns - rows) / 2) + 90
+    coherence = np.hypot(columns - rows, 2 * across) / np.maximum(columns + rows, 1e-9)
+    field = comb_of(script.painting, script.painting.part(part))
+    ys, xs = np.mgrid[60:240, 70:250]
+    dx, dy = field.directions((xs + 0.5).astype(np.float32), (ys + 0.5).astype(np.float32))
+    off = np.abs((hair[60:240, 70:250] - np.degrees(np.arctan2(dy, dx)) + 90) % 180 - 90)
+    assert np.average(off, weights=coherence[60:240, 70:250]) <= 10
+
+
+def test_as_many_hairs_as_asked_for_and_as_long(furred):
+    script, part = furred
+    found = pelt(script, part, density=100.0, length=20.0)
+    hairs = found.planted(GUARD[0], 1.0, "some")
+    area = float(found.scene.form.cover.sum())
+    assert len(hairs.points) == pytest.approx(area * GUARD[0].share, rel=0.03)
+    logs = np.log(hairs.length)
+    assert np.exp(logs.mean()) == pytest.approx(20 * GUARD[0].long, rel=0.02)
+    assert logs.std() == pytest.approx(0.18, rel=0.1)
+    # Spread evenly: quarters of the oval hold the same.
+    x, y = hairs.points[:, 0].T
+    counts = [((x > 160) == a).astype(int) @ ((y > 150) == b).astype(int) for a in (0, 1) for b in (0, 1)]
+    assert np.std(counts) < 0.03 * np.mean(counts)
+
+
+def test_bald_where_a_map_says_so(furred):
+    script, part = furred
+    bare = script.layer(part, "sketch")
+    script.do(SetFrisket({"shape": "box", "x0": 0, "y0": 0, "x1": 160, "y1": 300}))
+    script.do(Fill(bare, (0, 0, 0)))
+    script.do(DropFrisket())
+    script.do(SetLayer(bare, {"shown": False}))
+    script.do(Make(part, "coat", {"density_map": bare, "length": 10.0}))
+    cover = layers(script, part)["Coat"].pixels.read(script.painting.rect)[3] / 65535
+    assert cover[100:200, 80:140].mean() > 0.6
+    assert cover[100:200, 190:260].max() == 0
+
+
+def test_the_edge_breaks_into_hairs_and_nothing_lies_double(furred):
+    script, part = furred
+    script.do(Make(part, "coat"))
+    edge, flat = (layers(script, part)[name].pixels.read(script.painting.rect)[3] / 65535 for name in ("Edge", "Flat"))
+    assert layers(script, part)["Edge"].place == "over"
+    assert (edge * (flat == 1)).max() == 0
+    # Hair leaves where the comb leads out, and hardly where it leads in.
+    assert edge[230:, :].sum() > 5 * edge[:60, :].sum()
+    script.do(Make(part, "coat", {"edge": 0.0}, again=layers(script, part)["Coat"].made.run))
+    assert "Edge" not in layers(script, part)
+
+
+def test_the_coat_keeps_to_the_value_scale(furred):
+    script, part = furred
+    script.do(Make(part, "coat", {"coat": "plush"}))
+    from japanner.color.lab import lightness_from_srgb
+
+    pixels = layers(script, part)["Coat"].pixels.read(script.painting.rect).astype(float)
+    solid = pixels[3] > 60000
+    values = lightness_from_srgb((pixels[:3, solid] / pixels[3, solid]).T)
+    scale = script.painting.part(part).scale
+    low, high = np.percentile(values, (5, 95))
+    assert scale[0] - 8 < low < scale[2]
+    assert scale[2] < high < scale[4] + 4
+
+
+def test_comb_strokes_are_kept_scaled_and_replayed(furred, tmp_path):
+    script, part = furred
+    operation = SetComb(part, GUIDES)
+    assert operation_from_record(to_record(operation)) == operation
+    path = tmp_path / "combed.ora"
+    ora_write.write(script.painting, path, [])
+    read = ora_read.read(path).painting
+    assert read.part(part).comb == script.painting.part(part).comb
+    assert same_painting(read, script.painting)
+    script.do(ScaleCanvas(640, 600))
+    assert script.painting.part(part).comb[0].points[0] == (300.0, 120.0)
+    script.do(FrameCanvas(10, 20, 640, 600))
+    assert script.painting.part(part).comb[0].points[0] != (300.0, 120.0)
+    assert operation.scaled(2.0).guides[0]["points"][0] == (300.0, 120.0)
+
+
+def test_what_cannot_be_combed_is_refused(furred):
+    script, part = furred
+    bare = script.part("Bare", "fur")
+    with pytest.raises(InputError, match="silhouette"):
+        comb_of(script.painting, script.painting.part(bare))
+    with pytest.raises(InputError, match="comb"):
+        script.do(SetComb(part, ({"points": ((0.0, 0.0),), "swirl": 1},)))
