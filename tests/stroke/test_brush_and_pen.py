@@ -33,7 +33,11 @@ drives = st.builds(
 def brushes(draw):
     """Any brush that has no picture for a tip."""
     numbers = {name: draw(st.floats(*ends)) for name, ends in NUMBERS.items()}
-    whole = {"per_step": draw(st.integers(1, 32)), "bristles": draw(st.integers(0, 400))}
+    whole = {
+        "per_step": draw(st.integers(1, 32)),
+        "bristles": draw(st.integers(0, 400)),
+        "hairs": draw(st.integers(1, 1000)),
+    }
     choices = {name: draw(st.sampled_from([w for w in words if w != "image"])) for name, words in CHOICES.items()}
     flags = {name: draw(st.booleans()) for name in FLAGS}
     return Brush("Any", drives=tuple(draw(st.lists(drives, max_size=4))), **{**numbers, **whole, **choices, **flags})

@@ -13,7 +13,7 @@ from japanner.painting.model import DEFAULT_SCALE, Layer, Painting, Part
 from japanner.painting.operations import FlattenRelief
 from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.raster.tiles import Raster, straight
-from japanner.stroke.brush import Brush
+from japanner.stroke.brush import HAIR, Brush
 
 __all__ = ["dab_image", "patch_image", "preview_image", "scale_image"]
 
@@ -28,13 +28,22 @@ BAND = ((0.20, 0.19, 0.18), (0.52, 0.49, 0.45), (0.74, 0.70, 0.64))
 def preview_image(brush: Brush, width: int, height: int, ink: tuple[float, float, float]) -> QImage:
     """A swelling S-stroke of `brush` in `ink`, `width` x `height` px; kinds that change paint get paint to change."""
     w, h = width * SCALE, height * SCALE
-    tip = brush.with_changes(size_px=min(max(brush.size_px * 0.16, 3.0), h * 0.55), strength=max(brush.strength, 0.5))
-    paint = Raster(w, h) if tip.kind in ("lay", "spots") and not tip.wetness else _laid(w, h, tip.kind)
+    tip = _reduced(brush, min(max(brush.size_px * 0.16, 3.0), h * 0.55)).with_changes(strength=max(brush.strength, 0.5))
+    paint = Raster(w, h) if tip.kind in ("lay", "spots", *HAIR) and not tip.wetness else _laid(w, h, tip.kind)
     if not tip.even:
         tip = tip.with_changes(flow=min(tip.flow * 3, 1.0))
     if tip.kind in ("dodge", "burn", "saturate", "desaturate"):
         tip = tip.with_changes(stops=1.6, strength=1.0)
     return _as_image(_stroked(paint, tip, ink, _swelling(w, h)))
+
+
+def _reduced(brush: Brush, size_px: float) -> Brush:
+    """The brush at another size, with its hair in proportion, though never too fine to be seen."""
+    factor = size_px / brush.size_px
+    return brush.with_changes(
+        size_px=size_px, hair_px=max(brush.hair_px * factor, 4.0), hair_wide=max(brush.hair_wide * factor, 1.0),
+        mm_px=max(brush.mm_px * factor, 0.1), hairs=max(round(brush.hairs * min(2.5 * factor, 1.0)), 1),
+    )  # fmt: skip
 
 
 def dab_image(brush: Brush, side: int, colour: tuple[float, float, float]) -> QImage:
@@ -48,7 +57,7 @@ def dab_image(brush: Brush, side: int, colour: tuple[float, float, float]) -> QI
 
 def patch_image(brush: Brush, width: int, height: int, colour: tuple[float, float, float]) -> QImage:
     """What `brush` does on dark and light: a swelling stroke across both, and a short one within each."""
-    tip = brush.with_changes(size_px=min(brush.size_px, height * 0.42))
+    tip = _reduced(brush, min(brush.size_px, height * 0.42))
     paint, half = Raster(width, height), width // 2
     for left, value in ((0, 30.0), (half, 70.0)):
         code = np.rint(np.array((*srgb_from_value(value, 0.035, 60), 1.0)) * 65535).astype(np.uint16)

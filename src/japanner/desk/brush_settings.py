@@ -9,9 +9,11 @@ from typing import Final
 from japanner.color.mixing import MIXINGS
 from japanner.color.value import TONES
 from japanner.raster.textures import TEXTURES
+from japanner.strand.curls import PATTERNS
 from japanner.stroke.brush import (
     AIMS,
     BRUSH_KINDS,
+    HAIR,
     LARGEST_PX,
     NUDGE_WAYS,
     PICK_FROM,
@@ -49,7 +51,7 @@ def _dragging(brush: Brush) -> bool:
 
 
 def _stamped(brush: Brush) -> bool:
-    return brush.kind != "nudge"
+    return brush.kind not in ("nudge", *HAIR)
 
 
 def _exposing(brush: Brush) -> bool:
@@ -83,7 +85,7 @@ def _percent(name: str, label: str, group: str, tip: str, low: float = 0, high: 
     return Setting(name, label, group, tip, low, high, 100, " %", **rest)  # type: ignore[arg-type]
 
 
-GROUPS: Final = ("stroke", "tip", "taper", "chance", "grain", "paint", "blending", "tones")
+GROUPS: Final = ("stroke", "tip", "hair", "taper", "chance", "grain", "paint", "blending", "tones")
 
 SETTINGS: Final[tuple[Setting, ...]] = (
     Setting("kind", "does", "stroke", "What the brush does", words=BRUSH_KINDS),
@@ -105,6 +107,26 @@ SETTINGS: Final[tuple[Setting, ...]] = (
             applies=_stamped),
     Setting("bristles", "bristles", "tip", "0: a solid tip", 0, 400, applies=_stamped),
     _percent("stiffness", "stiffness", "tip", "Less: a light touch lays with fewer bristles", applies=_stamped),
+    Setting("hairs", "hairs", "hair", "Of a dab of fur, or in a lock", 1, 1000, own=True, logarithmic=True,
+            applies=_is("fur", "lock")),
+    Setting("hair_px", "long", "hair", "Length of the hairs", 1, 2000, unit=" px", own=True, logarithmic=True,
+            applies=_is("fur")),
+    Setting("hair_wide", "thick", "hair", "Thickness of each hair", 0.1, 60, unit=" px", digits=1, own=True,
+            logarithmic=True, applies=_is("fur", "lock")),
+    Setting("pattern", "pattern", "hair", "How the hairs of a lock curl", words=tuple(PATTERNS), own=True,
+            applies=_is("lock", "strand")),
+    Setting("mm_px", "a millimetre is", "hair", "Size of the pattern: a head is about 230 mm high", 0.05, 40, digits=2,
+            unit=" px", logarithmic=True, applies=_is("lock", "strand")),
+    _percent("clump", "parts", "hair", "How far a lock parts into thinner ones", own=True, applies=_is("lock")),
+    Setting("mess_deg", "mess", "hair", "How far hairs stray from their way", 0, 90, unit="°", own=True,
+            applies=_is("fur")),
+    _percent("curl", "bend", "hair", "How far hairs bend to one side", applies=_is("fur")),
+    _percent("hair_variety", "variety", "hair", "How far hairs differ in length, thickness and value",
+             applies=_is(*HAIR)),
+    _percent("hair_depth", "depth", "hair", "Dark roots and light tips", high=200, own=True, applies=_is(*HAIR)),
+    _percent("hair_gloss", "gloss", "hair", "The light band where a lock faces the key light", high=200,
+             applies=_is("lock", "strand")),
+    _percent("stray", "strays", "hair", "Share of the hairs that leave the lock", applies=_is("lock")),
     Setting("taper_in", "grows over", "taper", "Length over which the stroke grows", 0, 600),
     Setting("taper_out", "fades over", "taper", "Length over which it fades, known when it ends", 0, 600),
     Setting("taper_by", "lengths in", "taper", "Px, or per cent of the stroke", words=TAPER_BY),

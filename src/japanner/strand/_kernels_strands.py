@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from japanner._numba import I64, PLANE_IN, PLANES, PLANES_IN, kernel, void
+from japanner._numba import I64, PLANE, PLANE_IN, PLANES, PLANES_IN, TABLE, kernel, void
 
 F = np.float32
 ZERO, HALF, ONE = F(0), F(0.5), F(1)
@@ -14,14 +14,15 @@ ROOT_COLOUR, MIDDLE_COLOUR, TIP_COLOUR = 5, 8, 11
 COLUMNS = 14
 
 
-@kernel(void(PLANES_IN, PLANE_IN, I64, I64, PLANES, I64, I64))
-def draw(points, look, left, up, out, top, bottom):
+@kernel(void(PLANES_IN, PLANE_IN, PLANE_IN, TABLE, I64, I64, PLANES, PLANE, I64, I64))
+def draw(points, look, shade, ranks, left, up, out, depth, top, bottom):
     """Rows top..bottom of `out` (4, h, w), premultiplied 0..1, with strands laid over it in their order.
 
     points (n, m, 2): x and y in canvas px from root to tip. look (n, COLUMNS): width in px, coverage at the root side
     and as a share of it at the tip, share of its length over which a strand comes in at its root, exponent of the
-    taper; colours at root, middle and tip. left, up: where `out` is on the canvas. Within one strand what is
-    nearest counts, so that its joints do not show.
+    taper; colours at root, middle and tip. shade (n, m): factor on the colour at every joint. ranks (n,): a strand goes
+    under what is there where `depth` (h, w) says that a higher one has been laid. left, up: where `out` is on the
+    canvas. Within one strand what is nearest counts, so that its joints do not show.
     """
     width, joints = out.shape[2], points.shape[1]
     cover = np.zeros((bottom - top, width), np.float32)
@@ -68,10 +69,16 @@ def draw(points, look, left, up, out, top, bottom):
             t = share[y, x]
             a = min(cover[y, x], ONE) * thin[y, x] * look[n, ALPHA] * (ONE + t * (look[n, TIP] - ONE))
             cover[y, x] = ZERO
-            keep = ONE - a
+            factor = shade[n, joints - 1]
+            if t < ONE:
+                at = int(t * F(joints - 1))
+                factor = shade[n, at] + (t * F(joints - 1) - F(at)) * (shade[n, at + 1] - shade[n, at])
+            over = ranks[n] >= depth[y + top, x]
+            keep, lay = (ONE - a, a) if over else (ONE, a * (ONE - out[3, y + top, x]))
+            depth[y + top, x] = max(depth[y + top, x], ranks[n])
             first, second = (ROOT_COLOUR, MIDDLE_COLOUR) if t < HALF else (MIDDLE_COLOUR, TIP_COLOUR)
             along = t * F(2) if t < HALF else t * F(2) - ONE
             for c in range(3):
                 colour = look[n, first + c] + along * (look[n, second + c] - look[n, first + c])
-                out[c, y + top, x] = out[c, y + top, x] * keep + a * colour
-            out[3, y + top, x] = out[3, y + top, x] * keep + a
+                out[c, y + top, x] = out[c, y + top, x] * keep + lay * min(max(colour * factor, ZERO), ONE)
+            out[3, y + top, x] = out[3, y + top, x] * keep + lay

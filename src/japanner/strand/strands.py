@@ -27,16 +27,18 @@ class Strands:
     """Strands from first to last, later ones over earlier ones.
 
     points (n, m, 2): x, y in canvas px from root to tip, at even shares of the length. look (n, COLUMNS): see
-    `_kernels_strands`.
+    `_kernels_strands`. shade (n, m): factor on the colour at every joint.
     """
 
     points: Floats
     look: Floats
+    shade: Floats
 
     @staticmethod
     def of(
         points: NDArray[np.floating], width: NDArray[np.floating] | float, colours: NDArray[np.floating],
-        alpha: NDArray[np.floating] | float, *, tip: float = 1.0, soft: float = 0.12, power: float = 1.7,
+        alpha: NDArray[np.floating] | float, *, shade: NDArray[np.floating] | None = None,
+        tip: float = 1.0, soft: float = 0.12, power: float = 1.7,
     ) -> Strands:  # fmt: skip
         """Strands of one kind.
 
@@ -56,28 +58,39 @@ class Strands:
         look[:, kernels.WIDTH], look[:, kernels.ALPHA] = width, alpha
         look[:, kernels.TIP], look[:, kernels.SOFT], look[:, kernels.POWER] = tip, soft, power
         look[:, kernels.ROOT_COLOUR :] = np.reshape(colours, (-1, 9))
-        return Strands(points, look)
+        factor = np.ones(points.shape[:2], np.float32) if shade is None else np.ascontiguousarray(shade, np.float32)
+        return Strands(points, look, factor)
 
     @staticmethod
     def together(several: Sequence[Strands], order: NDArray[np.floating]) -> Strands:
         """All of them as one, by rising `order` (n in all)."""
         ranks = np.argsort(order, kind="stable")
-        points, look = (np.concatenate([getattr(one, name) for one in several]) for name in ("points", "look"))
-        return Strands(np.ascontiguousarray(points[ranks]), np.ascontiguousarray(look[ranks]))
+        points, look, shade = (np.concatenate([getattr(one, name) for one in several])[ranks]
+                               for name in ("points", "look", "shade"))  # fmt: skip
+        return Strands(points, look, shade)
 
     def where(self, chosen: NDArray[np.bool_]) -> Strands:
         """Some of them, in the same order."""
-        return Strands(np.ascontiguousarray(self.points[chosen]), np.ascontiguousarray(self.look[chosen]))
+        return Strands(self.points[chosen], self.look[chosen], self.shade[chosen])
 
     def drawn(self, area: Rect) -> Floats:
         """Premultiplied encoded colour and coverage (4, h, w) of an area of the canvas, 0..1."""
         out = np.zeros((4, area.height, area.width), np.float32)
+        self.draw_on(out, np.zeros(out.shape[1:], np.float32), area, np.zeros(len(self.points), np.float32))
+        return out
+
+    def draw_on(self, out: Floats, depth: Floats, area: Rect, ranks: Floats) -> None:
+        """Draw over, or by `ranks` (n,) under, what there is already in an area: out (4, h, w), and the highest rank
+        at every pixel, depth (h, w).
+        """
 
         def band(top: int) -> None:
-            kernels.draw(self.points, self.look, area.x0, area.y0, out, top, min(top + BAND_PX, area.height))
+            kernels.draw(
+                self.points, self.look, self.shade, ranks, area.x0, area.y0, out, depth, top,
+                min(top + BAND_PX, area.height),
+            )  # fmt: skip
 
-        each(range(0, area.height, BAND_PX), band, worth_it=2)
-        return out
+        each(range(0, area.height, BAND_PX), band, worth_it=3)
 
 
 def tapered(share: NDArray[np.floating], soft: float = 0.12, power: float = 1.7) -> NDArray[np.floating]:

@@ -11,21 +11,24 @@ from japanner.color.mixing import MIXINGS
 from japanner.color.value import TONES
 from japanner.errors import InputError
 from japanner.raster.textures import TEXTURES
+from japanner.strand.curls import PATTERNS
 from japanner.stroke.drive import Drive
 
-__all__ = ["AIMS", "BRUSH_KINDS", "CHOICES", "FLAGS", "LARGEST_PX", "NUDGE_WAYS", "NUMBERS", "PICK_FROM"]
+__all__ = ["AIMS", "BRUSH_KINDS", "CHOICES", "FLAGS", "HAIR", "LARGEST_PX", "NUDGE_WAYS", "NUMBERS", "PICK_FROM"]
 __all__ += ["SMALLEST_PX", "TAPER_BY", "TIPS", "TURNS", "Brush"]
 
 BRUSH_KINDS: Final = (
     "lay", "wipe", "glaze", "scumble", "spots", "dodge", "burn", "desaturate", "saturate",
-    "smudge", "knife", "feather", "blur", "sharpen", "nudge",
+    "smudge", "knife", "feather", "blur", "sharpen", "nudge", "fur", "lock", "strand",
 )  # fmt: skip
+HAIR: Final = ("fur", "lock", "strand")
+"""Kinds that lay hairs."""
 AIMS: Final = ("stops", "step")
 NUDGE_WAYS: Final = ("push", "grow", "shrink", "twirl", "back")
 TIPS: Final = (
     "mop", "round", "flat", "filbert", "fan", "rigger", "stippler", "hake", "dagger", "spatter", "image",
 )  # fmt: skip
-TURNS: Final = ("fixed", "along", "across", "tilt", "twist")
+TURNS: Final = ("fixed", "along", "across", "tilt", "twist", "comb")
 TAPER_BY: Final = ("px", "share")
 PICK_FROM: Final = ("layer", "visible")
 SMALLEST_PX: Final = 1.0
@@ -43,6 +46,7 @@ CHOICES: Final[dict[str, tuple[str, ...]]] = {
     "pick_from": PICK_FROM,
     "nudge": NUDGE_WAYS,
     "aim": AIMS,
+    "pattern": tuple(PATTERNS),
 }
 NUMBERS: Final[dict[str, tuple[float, float]]] = {
     "size_px": (SMALLEST_PX, LARGEST_PX),
@@ -74,8 +78,19 @@ NUMBERS: Final[dict[str, tuple[float, float]]] = {
     "carry": (0.02, 10),
     "keep_grain_px": (0, 60),
     "soften_px": (0.3, 60),
+    "hairs": (1, 1000),
+    "hair_px": (1, 2000),
+    "hair_wide": (0.1, 60),
+    "hair_variety": (0, 1),
+    "hair_depth": (0, 2),
+    "hair_gloss": (0, 2),
+    "mess_deg": (0, 90),
+    "clump": (0, 1),
+    "curl": (0, 1),
+    "stray": (0, 1),
+    "mm_px": (0.05, 40),
 }
-WHOLE: Final = ("per_step", "bristles")
+WHOLE: Final = ("per_step", "bristles", "hairs")
 FLAGS: Final = ("even", "keep_hue", "pick_up")
 
 
@@ -85,10 +100,10 @@ class Brush:
     that have it.
 
     size_px: diameter in canvas px. roundness: the short axis of the tip as a share of the long one. turn: what the long
-    axis follows, with turn_deg added (degrees, counter-clockwise): nothing, the stroke, its normal, the lean of the pen
-    or its twist. strength: the most that one stroke can do. flow: share of it per dab. edge: 0 hard to 1 soft. spacing:
-    distance of dabs as a share of the size. even: coverage inside one stroke is the greatest of its dabs instead of
-    their build-up.
+    axis follows, with turn_deg added (degrees, counter-clockwise): nothing, the stroke, its normal, the lean or the
+    twist of the pen, or the part's comb field. strength: the most that one stroke can do. flow: share of it per dab.
+    edge: 0 hard to 1 soft. spacing: distance of dabs as a share of the size. even: coverage inside one stroke is the
+    greatest of its dabs instead of their build-up.
 
     taper_in, taper_out: over what length the stroke grows and fades, in px or (taper_by "share") in per cent of its
     own. taper_size, taper_strength: how far size and strength fall at the ends. jitter_*: how far chance moves a
@@ -103,6 +118,11 @@ class Brush:
     lays the colour that it finds where it begins. stops, tone, aim, keep_hue: of dodge and burn. nudge: how a nudge
     moves what is under it. image: the coverage of an image tip, as PNG text of one grey (see
     `japanner.stroke.image_tip`). drives: what drives settings meanwhile.
+
+    Of fur and locks: hairs: of a dab, or in a lock. hair_px, hair_wide: their length and thickness. hair_variety: how
+    far they differ. hair_depth: dark roots and light tips; hair_gloss: the light band of a lock. mess_deg: how far fur
+    strays. clump: how far a lock parts into thinner ones. curl: of fur; pattern, mm_px: the curl of a lock, and canvas
+    px to its millimetre. stray: share of a lock's hairs that leave it.
     """
 
     name: str
@@ -148,6 +168,18 @@ class Brush:
     pick_from: str = "layer"
     nudge: str = "push"
     image: str = ""
+    hairs: int = 40
+    hair_px: float = 40.0
+    hair_wide: float = 1.2
+    hair_variety: float = 0.5
+    hair_depth: float = 0.6
+    hair_gloss: float = 0.6
+    mess_deg: float = 8.0
+    clump: float = 0.5
+    curl: float = 0.0
+    stray: float = 0.04
+    pattern: str = "flat"
+    mm_px: float = 2.2
     aim: str = "stops"
     keep_hue: bool = False
     pick_up: bool = False

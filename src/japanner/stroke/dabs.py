@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from japanner.color import lab
 from japanner.raster.geometry import Rect
+from japanner.strand.comb import CombField
 from japanner.stroke.brush import Brush
 from japanner.stroke.chance import Chance
 from japanner.stroke.drive import factors
@@ -47,8 +48,13 @@ def step_px(brush: Brush, pen: NDArray[np.float64]) -> float:
     return max(brush.spacing * size, 0.5)
 
 
-def rows_for(brush: Brush, path: Paths, colour: tuple[float, float, float], chance: Chance, length: float) -> DabRows:
-    """Dab rows for path rows; `chance` is that of their dabs; `length` of the whole stroke, 0 while it is not known."""
+def rows_for(
+    brush: Brush, path: Paths, colour: tuple[float, float, float], chance: Chance, length: float,
+    comb: CombField | None = None,
+) -> DabRows:  # fmt: skip
+    """Dab rows for path rows; `chance` is that of their dabs; `length` of the whole stroke, 0 while it is not known;
+    `comb`: what a tip that turns with it follows, without one the stroke.
+    """
     if brush.per_step > 1:
         path = np.repeat(path, brush.per_step, axis=0)
     rows = np.empty((len(path), COLUMNS), np.float32)
@@ -75,7 +81,7 @@ def rows_for(brush: Brush, path: Paths, colour: tuple[float, float, float], chan
     rows[:, 2] = brush.size_px / 2 * size
     rows[:, 3] = brush.strength * strength * np.sqrt(wet)
     rows[:, 4] = brush.flow * driven("flow")
-    rows[:, 5], rows[:, 6] = _turned(brush, path, chance)
+    rows[:, 5], rows[:, 6] = _turned(brush, path, chance, comb)
     rows[:, 7] = 1 / np.maximum(brush.roundness * driven("roundness"), 0.05)
     # As paint runs dry it catches on the grain alone.
     rows[:, 8] = np.maximum(brush.grain_depth * driven("grain"), 1 - wet) if brush.grain else 0
@@ -99,18 +105,21 @@ def _source(name: str, brush: Brush, path: Paths, chance: Chance | None) -> NDAr
     return np.minimum(path[:, RUN] / (FULL_LENGTH * max(brush.size_px, 1.0)), 1)
 
 
-def _turned(brush: Brush, path: Paths, chance: Chance) -> tuple[Any, Any]:
+def _turned(brush: Brush, path: Paths, chance: Chance, comb: CombField | None) -> tuple[Any, Any]:
     """Cosine and sine of the turn of every dab."""
-    angle = _turn(brush, path)
+    angle = _turn(brush, path, comb)
     if brush.jitter_turn:
         angle = angle + brush.jitter_turn * math.pi * (2 * chance.of(TURN) - 1)
     return np.cos(angle), np.sin(angle)
 
 
-def _turn(brush: Brush, path: Paths) -> Any:
+def _turn(brush: Brush, path: Paths, comb: CombField | None) -> Any:
     """Where the long axis of the tip points, in radians of image axes (y down)."""
     own = -math.radians(brush.turn_deg)
-    if brush.turn == "along":
+    if brush.turn == "comb" and comb is not None:
+        dx, dy = comb.directions(path[:, 0], path[:, 1])
+        return own + np.arctan2(dy, dx)
+    if brush.turn in ("along", "comb"):
         return own + path[:, DIRECTION]
     if brush.turn == "across":
         return own + path[:, DIRECTION] + math.pi / 2

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,10 +14,11 @@ from japanner.raster.geometry import Key, Rect
 from japanner.raster.limit import FREE, Limit
 from japanner.raster.tiles import Raster
 from japanner.stroke import dabs
-from japanner.stroke.brush import Brush
+from japanner.stroke.brush import HAIR, Brush
 from japanner.stroke.chance import Chance
 from japanner.stroke.coverage import Colour, CoverageStroke, Paint, Tile
 from japanner.stroke.feather import FeatherStroke
+from japanner.stroke.hairs import FurStroke, HairPaint, LockStroke
 from japanner.stroke.nudge import NudgeStroke
 from japanner.stroke.path import RUN, DabPath
 from japanner.stroke.samples import PenSample, admitted
@@ -52,21 +54,24 @@ class StrokeInProgress:
         warp: Warp | None = None,
         steps: tuple[float, ...] = (),
         pick: Callable[[float, float], Colour | None] | None = None,
+        hair: HairPaint | None = None,
     ) -> None:
         """`wipe`: the brush takes paint off instead; `seed`: of all that is left to chance; `visible`: gives tiles of
         the picture to pick up from; `limit`: where the paint may change; `warp`: how `base` came from nudges so far;
         `steps`: the value scale that dodge and burn may aim at; `pick`: gives the colour at a canvas position, for a
-        brush that picks up where it begins.
+        brush that picks up where it begins; `hair`: comb field and light, for strokes of hair.
         """
         self.base = base
         self.brush = brush
         self.seed = seed
         self._limit = self._given_limit = limit
         self.samples: list[PenSample] = []
-        self._path = DabPath(lambda pen: dabs.step_px(brush, pen), turning=brush.turn in ("along", "across"))
+        self._path = DabPath(lambda pen: dabs.step_px(brush, pen), turning=brush.turn in ("along", "across", "comb"))
         self.colour = checked_colour(colour)
         self._pick = pick if brush.pick_up and not wipe else None
-        self._kind = "wipe" if wipe else brush.kind
+        self._wipe = wipe
+        self._kind = "wipe" if wipe and brush.kind not in HAIR else brush.kind
+        self._hair = hair or HairPaint(self.colour)
         self._visible, self._warp, self._steps = visible, warp, steps
         self._stroke = self._begun()
         self._dabs = 0
@@ -75,8 +80,11 @@ class StrokeInProgress:
         self._fades = brush.taper_out > 0 or (brush.taper_by == "share" and brush.taper_in > 0)
         self._pieces: list[NDArray[np.float64]] = []
 
-    def _begun(self) -> CoverageStroke | SmudgeStroke | FeatherStroke | NudgeStroke:
+    def _begun(self) -> CoverageStroke | SmudgeStroke | FeatherStroke | NudgeStroke | FurStroke | LockStroke:
         brush, kind = self.brush, self._kind
+        if kind in HAIR:
+            paint = replace(self._hair, colour=self.colour, seed=self.seed, wipe=self._wipe)
+            return FurStroke(self.base, brush, paint) if kind == "fur" else LockStroke(self.base, brush, paint)
         if kind == "nudge":
             warp = self._warp
             origin, field = (warp.origin, warp.field) if warp is not None else (self.base, Field())
@@ -150,7 +158,9 @@ class StrokeInProgress:
 
     def _paint(self, path: NDArray[np.float64]) -> list[Rect]:
         brush, count = self.brush, len(path) * self.brush.per_step
-        rows = dabs.rows_for(brush, path, self.colour, Chance(self.seed, self._dabs, count), self._length)
+        rows = dabs.rows_for(
+            brush, path, self.colour, Chance(self.seed, self._dabs, count), self._length, self._hair.comb
+        )
         self._dabs += count
         step = self._stroke.BATCH
         return [area for start in range(0, len(rows), step) for area in self._put_bundle(rows[start : start + step])]

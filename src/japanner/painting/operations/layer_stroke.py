@@ -7,6 +7,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from typing import Any
 
+from japanner.errors import InputError
+from japanner.painting.combing import comb_of
 from japanner.painting.compositor import Compositor, plan
 from japanner.painting.model import Painting, Relief
 from japanner.painting.operations.base import Target
@@ -16,8 +18,9 @@ from japanner.raster.geometry import Key, Rect
 from japanner.raster.limit import Limit
 from japanner.raster.sheets import joined
 from japanner.raster.tiles import Raster, Sheet
-from japanner.stroke.brush import Brush
+from japanner.stroke.brush import HAIR, Brush
 from japanner.stroke.engine import StrokeInProgress
+from japanner.stroke.hairs import HairPaint
 from japanner.stroke.samples import PenSample
 from japanner.stroke.thickness import PILES_UP, thickness_brush
 
@@ -63,8 +66,21 @@ class LayerStroke:
         return StrokeInProgress(
             target.pixels, brush, colour,
             wipe=wipe, seed=seed, visible=visible, limit=target.limit, steps=painting.find(uid)[0].scale, pick=pick,
-            warp=target.layer.warp if target.on == "paint" else None,
+            warp=target.layer.warp if target.on == "paint" else None, hair=self._hair(brush, colour),
         )  # fmt: skip
+
+    def _hair(self, brush: Brush, colour: Colour) -> HairPaint | None:
+        """The part's comb field and the light, for brushes that ask for them."""
+        painting = self._target.painting
+        if brush.kind not in HAIR and brush.turn != "comb":
+            return None
+        comb = None
+        if brush.turn == "comb":
+            try:
+                comb = comb_of(painting, painting.find(self._target.layer.uid)[0])
+            except InputError:
+                comb = None  # without a silhouette hair follows the stroke
+        return HairPaint(colour, comb, painting.light.direction)
 
     def _begun_on_relief(self, brush: Brush, wipe: bool, seed: int) -> tuple[Relief | None, StrokeInProgress | None]:
         """The relief that the layer has, or gets if the brush lays thickly, and the stroke on its heights."""

@@ -1,0 +1,243 @@
+"""Strokes of hair: fur that sprouts under the brush, and locks and single strands that follow the whole stroke."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner.color import srgb
+from japanner.raster.geometry import TILE, Key, Rect
+from japanner.raster.tiles import Raster
+from japanner.strand.comb import CombField
+from japanner.strand.growing import grown
+from japanner.strand.lock import LockKind, lock
+from japanner.strand.strands import Strands
+from japanner.stroke.brush import Brush
+from japanner.stroke.chance import Chance
+from japanner.stroke.coverage import Colour, Tile
+from japanner.stroke.dabs import DabRows
+
+__all__ = ["FurStroke", "HairPaint", "LockStroke"]
+
+Planes = NDArray[np.float32]
+JOINTS: Final = 7
+FULL: Final = np.float32(65535)
+ANGLE, REACH, LONG, TURN, VALUE, WIDE, CURL, PHASE = range(8)
+"""What the chances of a hair are for."""
+
+
+@dataclass(frozen=True, eq=False)
+class HairPaint:
+    """What hair strokes paint with: colour, the comb field if there is one, the light, and the seed of all chance."""
+
+    colour: Colour
+    comb: CombField | None = None
+    light: tuple[float, float, float] = (0.0, 0.7, 0.7)
+    seed: int = 0
+    wipe: bool = False
+
+
+class _HairLayer:
+    """What a stroke has laid so far, over the tiles of the canvas, and its outcome on the layer's paint."""
+
+    def __init__(self, base: Raster, *, wipe: bool) -> None:
+        self.tiles: dict[Key, Tile] = {}
+        self._base, self._wipe = base, wipe
+        self._laid: dict[Key, Planes] = {}
+
+    def gathered(self, area: Rect) -> Planes:
+        """Premultiplied colour, coverage and the highest rank (5, h, w)."""
+        region = np.zeros((5, area.height, area.width), np.float32)
+        for key, local in area.tiles():
+            if key in self._laid:
+                region[_place(key, local, area)] = self._laid[key][:, local.y0 : local.y1, local.x0 : local.x1]
+        return region
+
+    def store(self, area: Rect, region: Planes) -> None:
+        """Keep a region, and make the layer's paint anew in it."""
+        for key, local in area.tiles():
+            if key not in self._laid:
+                self._laid[key] = np.zeros((5, TILE, TILE), np.float32)
+                self.tiles[key] = self._base.tile(key).copy()
+            piece = region[_place(key, local, area)]
+            part = np.s_[:, local.y0 : local.y1, local.x0 : local.x1]
+            self._laid[key][part] = piece
+            base = self._base.tile(key)[part].astype(np.float32)
+            left = base * (1 - piece[3])
+            if not self._wipe:
+                left += piece[:4] * FULL
+            np.minimum(left[:3], left[3], out=left[:3])
+            self.tiles[key][part] = np.rint(left)
+
+
+def _place(key: Key, local: Rect, area: Rect) -> tuple[slice, slice, slice]:
+    there = local.moved(key[1] * TILE - area.x0, key[0] * TILE - area.y0)
+    return slice(None), slice(there.y0, there.y1), slice(there.x0, there.x1)
+
+
+def _around(strands: Strands, base: Raster) -> Rect:
+    points = strands.points.reshape(-1, 2)
+    wide = float(strands.look[:, 0].max()) + 2
+    (x0, y0), (x1, y1) = points.min(axis=0) - wide, points.max(axis=0) + wide
+    return Rect(int(np.floor(x0)), int(np.floor(y0)), int(np.ceil(x1)), int(np.ceil(y1))).intersected(base.rect)
+
+
+class FurStroke:
+    """Every dab lets hairs sprout within the tip. They lie along the comb field, or as the tip is turned; by the
+    field's ranks upper rows of one stroke lie over lower ones, in whatever order they came.
+    """
+
+    BATCH: Final = 64
+
+    def __init__(self, base: Raster, brush: Brush, paint: HairPaint) -> None:
+        self._base, self._brush, self._paint = base, brush, paint
+        self._layer = _HairLayer(base, wipe=paint.wipe)
+        self._dabs = 0
+
+    @property
+    def tiles(self) -> dict[Key, Tile]:
+        return self._layer.tiles
+
+    def put(self, rows: DabRows) -> list[Rect]:
+        """Let hairs sprout along dabs; the changed canvas areas."""
+        strands, ranks = self._sprouted(rows)
+        self._dabs += len(rows)
+        area = _around(strands, self._base)
+        if area.empty:
+            return []
+        region = self._layer.gathered(area)
+        strands.draw_on(region[:4], region[4], area, ranks)
+        self._layer.store(area, region)
+        return [area]
+
+    def _sprouted(self, rows: DabRows) -> tuple[Strands, Planes]:
+        brush, paint, each = self._brush, self._paint, self._brush.hairs
+        chance = Chance(paint.seed, self._dabs * each, len(rows) * each)
+        rows = np.repeat(rows, each, axis=0)
+        radius, angle = rows[:, 2] * np.sqrt(chance.of(REACH)), 2 * np.pi * chance.of(ANGLE)
+        x, y = (
+            (rows[:, 0] + radius * np.cos(angle)).astype(np.float32),
+            (rows[:, 1] + radius * np.sin(angle)).astype(np.float32),
+        )
+        pressed = np.clip(2 * rows[:, 2] / brush.size_px, 0.05, 4)
+        long = brush.hair_px * pressed * np.exp(0.5 * brush.hair_variety * _bell(chance.of(LONG)))
+        turn = np.radians(brush.mess_deg * _bell(chance.of(TURN))).astype(np.float32)
+        field = paint.comb if brush.turn == "comb" else None
+        if field is not None:
+            long = long * field.at(field.length, x, y)
+            points = grown(field, x, y, long.astype(np.float32), turn, JOINTS)
+            ranks = field.at(field.rank, x, y) - float(field.rank.min()) + 1
+        else:
+            points, ranks = _straight(rows, x, y, long, turn), np.zeros(len(x), np.float32)
+        points = _curled(points, brush, chance, field)
+        width = brush.hair_wide * np.exp(0.4 * brush.hair_variety * _bell(chance.of(WIDE)))
+        value = np.exp(1.1 * brush.hair_variety * _bell(chance.of(VALUE)))
+        return Strands.of(points, width, self._colours(value), rows[:, 3], tip=0.85), ranks.astype(np.float32)
+
+    def _colours(self, value: NDArray[np.floating]) -> NDArray[np.floating]:
+        """Dark roots and light tips of the colour in hand (n, 3, 3)."""
+        depth = self._brush.hair_depth
+        stops = np.array((0.45, 1.0, 1.45)) ** depth
+        linear = srgb.decode(np.asarray(self._paint.colour)) * (value[:, None] * stops)[..., None]
+        return srgb.encode(np.clip(linear, 0, 1))
+
+
+def _bell(share: NDArray[np.floating]) -> NDArray[np.floating]:
+    """Chance 0..1 as chance about 0 of deviation 0.4, never beyond 1."""
+    result: NDArray[np.floating] = np.sin(np.pi * (share - 0.5)) * np.abs(2 * share - 1) ** 0.5
+    return result
+
+
+def _straight(rows: DabRows, x: Planes, y: Planes, long: NDArray[np.floating], turn: Planes) -> Planes:
+    """Hairs as the tip is turned (n, JOINTS, 2)."""
+    cos, sin = np.cos(turn), np.sin(turn)
+    dx, dy = rows[:, 5] * cos - rows[:, 6] * sin, rows[:, 5] * sin + rows[:, 6] * cos
+    share = np.linspace(0, 1, JOINTS, dtype=np.float32)
+    way = np.stack((dx, dy), axis=-1) * long[:, None]
+    result: Planes = (np.stack((x, y), axis=-1)[:, None] + way[:, None] * share[:, None]).astype(np.float32)
+    return result
+
+
+def _curled(points: Planes, brush: Brush, chance: Chance, field: CombField | None) -> Planes:
+    """Hairs that bend to one side, as far as brush and comb say."""
+    curl = np.full(len(points), brush.curl)
+    if field is not None:
+        curl = np.maximum(curl, field.at(field.curl, points[:, 0, 0], points[:, 0, 1]))
+    if not curl.any():
+        return points
+    way = points[:, -1] - points[:, 0]
+    aside = np.stack((-way[:, 1], way[:, 0]), axis=-1) * (curl * (1.2 * chance.of(CURL) - 0.6))[:, None]
+    share = np.linspace(0, 1, points.shape[1], dtype=np.float32) ** 2
+    result: Planes = (points + aside[:, None] * share[:, None]).astype(np.float32)
+    return result
+
+
+class LockStroke:
+    """One stroke is one lock, or one strand: it is drawn anew from its root whenever the stroke goes on."""
+
+    BATCH: Final = 1 << 30
+
+    def __init__(self, base: Raster, brush: Brush, paint: HairPaint) -> None:
+        self._base, self._brush, self._paint = base, brush, paint
+        self._layer = _HairLayer(base, wipe=paint.wipe)
+        self._rows: list[DabRows] = []
+        self._area = Rect(0, 0, 0, 0)
+
+    @property
+    def tiles(self) -> dict[Key, Tile]:
+        return self._layer.tiles
+
+    def put(self, rows: DabRows) -> list[Rect]:
+        """Go on with the lock; the changed canvas areas."""
+        self._rows.append(rows)
+        whole = relaxed(np.concatenate(self._rows))
+        if len(whole) < 2:
+            return []
+        strands = self._strands(whole)
+        area = _around(strands, self._base)
+        former, self._area = self._area, area
+        both = area if former.empty else former.united(area)
+        if both.empty:
+            return []
+        region = np.zeros((5, both.height, both.width), np.float32)
+        strands.draw_on(region[:4], region[4], both, np.zeros(len(strands.points), np.float32))
+        self._layer.store(both, region)
+        return [both]
+
+    def _strands(self, rows: NDArray[np.floating]) -> Strands:
+        brush, paint = self._brush, self._paint
+        kind = LockKind(
+            1 if brush.kind == "strand" else brush.hairs, brush.hair_wide, brush.pattern, brush.mm_px, brush.clump,
+            brush.hair_variety, brush.hair_depth, brush.hair_gloss, brush.stray,
+        )  # fmt: skip
+        half = rows[:, 2] if brush.kind == "lock" else np.zeros(len(rows))
+        alpha = float(rows[:, 3].max())
+        strands = lock(
+            rows[:, :2].astype(float), half.astype(float), kind, paint.colour, alpha, paint.light, paint.seed
+        )
+        if brush.kind == "strand":
+            # A single strand is as thick as the tip, and follows its pressure by the thickest place.
+            strands.look[:, 0] = 2 * float(rows[:, 2].max())
+        return strands
+
+
+def relaxed(rows: NDArray[np.floating], sharpest_deg: float = 100.0) -> NDArray[np.floating]:
+    """A path without what doubles back: where a line turns round within a few px, it ends."""
+    if len(rows) < 5:
+        return rows
+    x, y = rows[:, 0], rows[:, 1]
+    run = np.r_[0, np.cumsum(np.hypot(np.diff(x), np.diff(y)))]
+    reach = max(12.0, 0.02 * float(run[-1]))
+    ahead = np.minimum(np.searchsorted(run, run + reach), len(run) - 1)
+    behind = np.maximum(np.searchsorted(run, run - reach), 0)
+    before = np.stack((x - x[behind], y - y[behind]), axis=1)
+    after = np.stack((x[ahead] - x, y[ahead] - y), axis=1)
+    size = np.maximum(np.linalg.norm(before, axis=1) * np.linalg.norm(after, axis=1), 1e-9)
+    turned = np.einsum("ni,ni->n", before, after) / size < np.cos(np.radians(sharpest_deg))
+    turned &= (run > reach) & (run[-1] - run > reach / 2)
+    if not turned.any():
+        return rows
+    return rows[: int(np.argmax(turned)) + 1]

@@ -1,0 +1,114 @@
+"""Strokes of hair through the engine: fur, locks, single strands."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from japanner.raster.geometry import Rect
+from japanner.raster.tiles import Raster
+from japanner.strand.comb import Guide, combed
+from japanner.stroke.brush import Brush
+from japanner.stroke.engine import StrokeInProgress
+from japanner.stroke.hairs import HairPaint, relaxed
+
+SIDE = 400
+FUR = Brush("Fur", kind="fur", tip="round", size_px=60, spacing=0.3, hairs=30, hair_px=24, turn="comb")
+LOCK = Brush("Lock", kind="lock", tip="round", size_px=50, spacing=0.1, hairs=60)
+STRAND = Brush("Strand", kind="strand", tip="round", size_px=3, spacing=0.5, hair_variety=0.0)
+DOWN = [(200.0, 60.0, 1.0), (210.0, 200.0, 1.0), (200.0, 340.0, 1.0)]
+ACROSS = [(60.0, 120.0, 1.0), (200.0, 125.0, 1.0), (340.0, 120.0, 1.0)]
+BROWN = (0.5, 0.4, 0.3)
+
+
+def field():
+    return combed(np.ones((SIDE, SIDE), np.float32), Rect(0, 0, SIDE, SIDE), (Guide(((200.0, 40.0), (200.0, 360.0))),))
+
+
+def painted(brush, *strokes, base=None, pieces=1, comb=None, wipe=False, seed=4):
+    raster = base or Raster(SIDE, SIDE)
+    for rows in strokes:
+        stroke = StrokeInProgress(raster, brush, BROWN, seed=seed, wipe=wipe, hair=HairPaint(BROWN, comb))
+        step = max(len(rows) // pieces, 1)
+        for start in range(0, len(rows), step):
+            stroke.add(rows[start : start + step])
+        stroke.finish()
+        raster = stroke.result()
+    return raster
+
+
+def pixels(raster):
+    return raster.read(raster.rect).astype(float) / 65535
+
+
+@pytest.mark.parametrize("brush", [FUR, LOCK, STRAND], ids=lambda brush: brush.kind)
+def test_pieces_of_a_stroke_do_not_matter(brush):
+    comb = field()
+    whole, cut = (painted(brush, DOWN, pieces=n, comb=comb) for n in (1, 3))
+    assert np.array_equal(whole.read(whole.rect), cut.read(cut.rect))
+    assert pixels(whole)[3].any()
+
+
+def test_fur_lies_along_the_comb_whichever_way_the_hand_goes():
+    cover = pixels(painted(FUR.with_changes(mess_deg=0.0, hairs=6), ACROSS, comb=field()))[3]
+    dy, dx = np.gradient(cover)
+    # Hairs that run down vary across.
+    assert np.abs(dx).sum() > 2.5 * np.abs(dy).sum()
+    along = pixels(painted(FUR.with_changes(turn="along", mess_deg=0.0, hairs=6), ACROSS))[3]
+    dy, dx = np.gradient(along)
+    assert np.abs(dy).sum() > 2.5 * np.abs(dx).sum()
+
+
+def test_upper_rows_lie_over_lower_ones_in_whatever_order_they_come():
+    """One stroke down and the same one up: what is seen hardly differs, though the rows came the other way round."""
+    comb = field()
+    brush = FUR.with_changes(strength=1.0, hair_variety=0.0, hair_depth=1.0, mess_deg=0.0)
+    spots = [(200.0, float(y), 1.0) for y in range(80, 320, 4)]
+    down, up = (pixels(painted(brush, rows, comb=comb)) for rows in (spots, spots[::-1]))
+    inner = np.s_[1, 120:280, 185:215]
+    without = [pixels(painted(brush.with_changes(turn="fixed", turn_deg=-90), rows)) for rows in (spots, spots[::-1])]
+    means = [one[inner][one[3, 120:280, 185:215] > 0.9].mean() for one in (down, up, *without)]
+    # Tips are light and roots are dark: laid from below, an upper row's tips hide the roots beneath.
+    assert means[0] == pytest.approx(means[1], rel=0.06)
+    assert abs(means[2] - means[3]) > 2 * abs(means[0] - means[1])
+
+
+def test_a_strand_is_drawn_from_root_to_tip():
+    cover = pixels(painted(STRAND.with_changes(strength=1.0), DOWN))[3]
+    rows = cover.sum(axis=1)
+    assert rows[100:250].mean() == pytest.approx(3, abs=0.6)
+    assert rows[300] > rows[330] > rows[338]
+    assert rows[:55].max() == rows[345:].max() == 0
+
+
+def test_a_turn_back_ends_a_lock():
+    there = [(float(x), 100.0, 1.0) for x in range(50, 300, 5)]
+    back = [(float(x), 103.0, 1.0) for x in range(295, 100, -5)]
+    rows = np.array([(x, y, 10, 1, 1) for x, y, _ in there + back])
+    assert relaxed(rows)[:, 0].max() >= 280
+    assert abs(len(relaxed(rows)) - len(there)) <= 6
+    bow = np.array([(200 + 100 * np.cos(a), 200 + 100 * np.sin(a), 5, 1, 1) for a in np.linspace(0, 5, 120)])
+    assert len(relaxed(bow)) == 120
+
+
+def test_wiping_with_hairs_takes_paint_off_in_hairs():
+    full = Raster(SIDE, SIDE).written(0, 0, np.full((4, SIDE, SIDE), 65535, np.uint16))
+    left = pixels(painted(FUR, DOWN, base=full, comb=field(), wipe=True))[3]
+    assert left.min() < 0.3
+    assert left[:, :120].min() == 1
+    assert 0.02 < (left < 0.9).mean() < 0.3
+
+
+@settings(max_examples=20, deadline=None)
+@given(
+    st.sampled_from([FUR, LOCK, STRAND]), st.floats(1, 200), st.floats(0, 1), st.floats(0, 90), st.integers(0, 9),
+    st.lists(st.tuples(st.floats(-50, 450), st.floats(-50, 450), st.floats(0, 1)), min_size=1, max_size=6),
+)  # fmt: skip
+def test_any_stroke_of_hair_is_sound_and_repeats(brush, size, variety, mess, seed, rows):
+    tip = replace(brush, size_px=size, hair_variety=variety, mess_deg=mess, hairs=12)
+    one, other = (painted(tip, rows, seed=seed) for _ in range(2))
+    codes = one.read(one.rect)
+    assert np.array_equal(codes, other.read(other.rect))
+    assert (codes[:3] <= codes[3]).all()
