@@ -1,0 +1,87 @@
+"""Hair: strands, the comb field, a coat, and dabs of fur as they come from the pen."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+
+import cv2
+import numpy as np
+
+from bench.result import Result
+from japanner.painting.operations import Fill, Make, SetComb, SetFrisket
+from japanner.painting.operations.layer_stroke import LayerStroke
+from japanner.raster.geometry import Rect
+from japanner.scripting import Script
+from japanner.strand.comb import Guide, combed
+from japanner.strand.strands import Strands
+from japanner.stroke.brush import Brush
+
+GUIDES = (Guide(((1200.0, 300.0), (600.0, 900.0))), Guide(((1200.0, 300.0), (1900.0, 1000.0)), lift=0.4))
+
+
+def measure() -> list[Result]:
+    return [_hairs(), _field(), _coat(), *_pen()]
+
+
+def _best(work: Callable[[], object], rounds: int = 3) -> float:
+    best = float("inf")
+    for _ in range(rounds):
+        began = time.perf_counter()
+        work()
+        best = min(best, time.perf_counter() - began)
+    return best
+
+
+def _hairs() -> Result:
+    random, count = np.random.default_rng(1), 60_000
+    roots, angle = random.random((count, 1, 2)) * (1200, 900), random.normal(1.2, 0.3, count)
+    way = 30 * np.stack((np.cos(angle), np.sin(angle)), axis=1)[:, None]
+    points = roots + way * np.linspace(0, 1, 7)[:, None]
+    hairs = Strands.of(points, 1.4, random.random((count, 3, 3)), 0.8)
+    seconds = _best(lambda: hairs.drawn(Rect(0, 0, 1200, 900)))
+    return Result("hairs of 30 px a second", count / seconds, "hairs", 60_000)
+
+
+def _field() -> Result:
+    cover = np.zeros((1800, 2400), np.float32)
+    cv2.ellipse(cover, (1200, 900), (1150, 850), 0, 0, 360, 1, -1)
+    area = Rect(0, 0, 2400, 1800)
+    return Result("comb field of a 2400 x 1800 part", 1000 * _best(lambda: combed(cover, area, GUIDES)), "ms", 400,
+                  at_most=True)  # fmt: skip
+
+
+def _furred(width: int, height: int) -> tuple[Script, int]:
+    script = Script.new(width, height)
+    part = script.part("Pelt", "fur")
+    layer = script.layer(part, "flat")
+    script.do(SetFrisket({"shape": "oval", "x0": 20, "y0": 20, "x1": width - 20, "y1": height - 20}))
+    script.do(Fill(layer, (0.5, 0.4, 0.3)))
+    script.do(SetComb(part, ({"points": ((width / 2, 60.0), (width / 2, height - 60.0))},)))
+    return script, part
+
+
+def _coat() -> Result:
+    """About 150 000 hairs: the area times the density times the shares of all passes (1.0)."""
+    script, part = _furred(640, 560)
+    operation = Make(part, "coat", {"density": 58.0})
+    operation.apply(script.painting)
+    return Result("coat of 150 000 hairs", _best(lambda: operation.apply(script.painting), 2), "s", 5, at_most=True)
+
+
+def _pen() -> list[Result]:
+    script, part = _furred(2400, 1800)
+    layer = script.layer(part, "strands")
+    fur = Brush("Fur", kind="fur", tip="round", size_px=200, hairs=300, spacing=0.25, turn="comb", hair_px=40)
+    lock = Brush("Lock", kind="lock", tip="round", size_px=70, hairs=140, spacing=0.06)
+    results = []
+    for words, brush, step in (("fur, a dab of 300 hairs", fur, 50.0), ("lock of 140 hairs, a sample", lock, 8.0)):
+        stroke = LayerStroke(script.painting, layer, brush, (0.5, 0.4, 0.3))
+        times = []
+        for n in range(90):
+            sample = (300.0 + step * (n % 36), 900.0 + 60 * np.sin(n / 9), 1.0)
+            began = time.perf_counter()
+            stroke.add([sample])
+            times.append(time.perf_counter() - began)
+        results.append(Result(f"{words}, p95", 1000 * float(np.percentile(times, 95)), "ms", 16, at_most=True))
+    return results
