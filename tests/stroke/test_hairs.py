@@ -101,11 +101,72 @@ def test_wiping_with_hairs_takes_paint_off_in_hairs():
     assert 0.02 < (left < 0.9).mean() < 0.3
 
 
+COMB = FUR.with_changes(kind="comb", hair_px=20.0, strength=0.9, hair_depth=0.0)
+
+
+def grainy(side=SIDE):
+    """Paint in soft patches of two colours, opaque."""
+    ys, xs = np.mgrid[:side, :side]
+    share = 0.5 + 0.3 * np.sin(xs / 17) * np.sin(ys / 17)
+    colour = np.stack([a + (b - a) * share for a, b in ((0.3, 0.7), (0.25, 0.6), (0.2, 0.45))] + [np.ones_like(share)])
+    return Raster(side, side).written(0, 0, np.rint(colour * 65535).astype(np.uint16))
+
+
+def test_combing_paint_keeps_its_mean_colour_and_gives_it_a_direction():
+    base = grainy()
+    rows = [[(float(x), float(y), 1.0) for x in range(40, 361, 8)] for y in range(60, 341, 25)]
+    found = pixels(painted(COMB, *rows, base=base, comb=field()))
+    inner = np.s_[:, 90:310, 90:310]
+    before, after = (one[inner][:3].mean(axis=(1, 2)) for one in (pixels(base), found))
+    assert np.abs(after - before).max() * 255 <= 2
+    dy, dx = np.gradient(found[1, 90:310, 90:310])
+    wide, deep = np.gradient(pixels(base)[1, 90:310, 90:310])
+    assert np.abs(wide).sum() == pytest.approx(np.abs(deep).sum(), rel=0.15)
+    assert np.abs(dx).sum() > 1.8 * np.abs(dy).sum()
+    # What is bare stays bare: there is nothing to comb.
+    assert not painted(COMB, *rows, comb=field()).read(Rect(0, 0, SIDE, SIDE)).any()
+
+
+def test_combing_takes_up_what_is_visible_if_asked():
+    seen = np.zeros((4, 256, 256), np.float32)
+    seen[0], seen[3] = 0.8, 1.0
+    stroke = StrokeInProgress(
+        Raster(SIDE, SIDE), COMB.with_changes(pick_from="visible"), BROWN, visible=lambda key: seen,
+        hair=HairPaint(BROWN, field()),
+    )  # fmt: skip
+    stroke.add(ACROSS)
+    stroke.finish()
+    left = pixels(stroke.result())
+    assert left[0].max() > 0.6
+    assert left[1].max() == 0
+
+
+def test_a_row_of_lashes_stands_on_its_line_and_fans_out():
+    brush = Brush("Row", kind="fringe", tip="round", spacing=0.5, size_px=10, hairs=80, hair_px=40, hair_variety=0.2)
+    cover = pixels(painted(brush.with_changes(from_deg=120, to_deg=40), [(80, 250, 1), (200, 245, 1), (320, 250, 1)]))[
+        3
+    ]
+    assert cover[235:256].sum() > cover[190:211].sum() > 0
+    assert cover[262:].sum() == 0
+    # To the left of the stroke; leaning back at its begin and on at its end.
+    columns = np.arange(SIDE)
+    low, high = (cover[a:b].sum(axis=0) @ columns / cover[a:b].sum() for a, b in ((236, 250), (200, 220)))
+    assert cover[225:245, :80].sum() > 0
+    assert cover[225:248, 322:].sum() > 0
+    assert abs(high - low) < 40
+    other = pixels(painted(brush.with_changes(from_deg=-120, to_deg=-40), [(80, 250, 1), (320, 250, 1)]))[3]
+    assert other[245:].sum() > 20 * other[:240].sum()
+
+
 @settings(max_examples=20, deadline=None)
 @given(
-    st.sampled_from([FUR, LOCK, STRAND]), st.floats(1, 200), st.floats(0, 1), st.floats(0, 90), st.integers(0, 9),
+    st.sampled_from([FUR, LOCK, STRAND, COMB, FUR.with_changes(kind="fringe")]),
+    st.floats(1, 200),
+    st.floats(0, 1),
+    st.floats(0, 90),
+    st.integers(0, 9),
     st.lists(st.tuples(st.floats(-50, 450), st.floats(-50, 450), st.floats(0, 1)), min_size=1, max_size=6),
-)  # fmt: skip
+)
 def test_any_stroke_of_hair_is_sound_and_repeats(brush, size, variety, mess, seed, rows):
     tip = replace(brush, size_px=size, hair_variety=variety, mess_deg=mess, hairs=12)
     one, other = (painted(tip, rows, seed=seed) for _ in range(2))

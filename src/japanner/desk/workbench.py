@@ -445,7 +445,8 @@ class Workbench(Hand):
         if wipes and target.limit.hold_edges:
             self.told.emit(f"{layer.name} holds its edges, so nothing can be wiped off it.")
             return False
-        if self.brush.kind in CHANGES_PAINT and not wipes and not target.pixels.tiles:
+        changes = self.brush.kind in CHANGES_PAINT or (self.brush.kind == "comb" and self.brush.pick_from == "layer")
+        if changes and not wipes and not target.pixels.tiles:
             self.told.emit(f"{layer.name} is empty: {self.brush.kind} changes paint that is there.")
             return False
         self._stroke = LiveStroke(

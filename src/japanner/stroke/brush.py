@@ -19,9 +19,9 @@ __all__ += ["SMALLEST_PX", "TAPER_BY", "TIPS", "TURNS", "Brush"]
 
 BRUSH_KINDS: Final = (
     "lay", "wipe", "glaze", "scumble", "spots", "dodge", "burn", "desaturate", "saturate",
-    "smudge", "knife", "feather", "blur", "sharpen", "nudge", "fur", "lock", "strand",
+    "smudge", "knife", "feather", "blur", "sharpen", "nudge", "fur", "comb", "lock", "strand", "fringe",
 )  # fmt: skip
-HAIR: Final = ("fur", "lock", "strand")
+HAIR: Final = ("fur", "comb", "lock", "strand", "fringe")
 """Kinds that lay hairs."""
 AIMS: Final = ("stops", "step")
 NUDGE_WAYS: Final = ("push", "grow", "shrink", "twirl", "back")
@@ -88,6 +88,8 @@ NUMBERS: Final[dict[str, tuple[float, float]]] = {
     "clump": (0, 1),
     "curl": (0, 1),
     "stray": (0, 1),
+    "from_deg": (-180, 180),
+    "to_deg": (-180, 180),
     "mm_px": (0.05, 40),
 }
 WHOLE: Final = ("per_step", "bristles", "hairs")
@@ -122,7 +124,8 @@ class Brush:
     Of fur and locks: hairs: of a dab, or in a lock. hair_px, hair_wide: their length and thickness. hair_variety: how
     far they differ. hair_depth: dark roots and light tips; hair_gloss: the light band of a lock. mess_deg: how far fur
     strays. clump: how far a lock parts into thinner ones. curl: of fur; pattern, mm_px: the curl of a lock, and canvas
-    px to its millimetre. stray: share of a lock's hairs that leave it.
+    px to its millimetre. stray: share of a lock's hairs that leave it. from_deg, to_deg: of
+    a fringe, between the stroke and the hairs on its left, at its begin and end.
     """
 
     name: str
@@ -178,6 +181,8 @@ class Brush:
     clump: float = 0.5
     curl: float = 0.0
     stray: float = 0.04
+    from_deg: float = 110.0
+    to_deg: float = 50.0
     pattern: str = "flat"
     mm_px: float = 2.2
     aim: str = "stops"

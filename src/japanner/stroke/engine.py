@@ -83,8 +83,8 @@ class StrokeInProgress:
     def _begun(self) -> CoverageStroke | SmudgeStroke | FeatherStroke | NudgeStroke | FurStroke | LockStroke:
         brush, kind = self.brush, self._kind
         if kind in HAIR:
-            paint = replace(self._hair, colour=self.colour, seed=self.seed, wipe=self._wipe)
-            return FurStroke(self.base, brush, paint) if kind == "fur" else LockStroke(self.base, brush, paint)
+            paint = replace(self._hair, colour=self.colour, seed=self.seed, wipe=self._wipe, visible=self._visible)
+            return (FurStroke if kind in ("fur", "comb") else LockStroke)(self.base, brush, paint)
         if kind == "nudge":
             warp = self._warp
             origin, field = (warp.origin, warp.field) if warp is not None else (self.base, Field())

@@ -12,6 +12,7 @@ from japanner.color import srgb
 from japanner.raster.geometry import TILE, Key, Rect
 from japanner.raster.tiles import Raster
 from japanner.strand.comb import CombField
+from japanner.strand.fringe import FringeKind, fringe
 from japanner.strand.growing import grown
 from japanner.strand.lock import LockKind, lock
 from japanner.strand.strands import Strands
@@ -19,6 +20,7 @@ from japanner.stroke.brush import Brush
 from japanner.stroke.chance import Chance
 from japanner.stroke.coverage import Colour, Tile
 from japanner.stroke.dabs import DabRows
+from japanner.stroke.wet_layer import VisibleTile
 
 __all__ = ["FurStroke", "HairPaint", "LockStroke"]
 
@@ -31,13 +33,15 @@ ANGLE, REACH, LONG, TURN, VALUE, WIDE, CURL, PHASE = range(8)
 
 @dataclass(frozen=True, eq=False)
 class HairPaint:
-    """What hair strokes paint with: colour, the comb field if there is one, the light, and the seed of all chance."""
+    """What hair strokes paint with: colour, the comb field if there is one, the light, the seed of all chance, and
+    the visible picture, for what picks up from it."""
 
     colour: Colour
     comb: CombField | None = None
     light: tuple[float, float, float] = (0.0, 0.7, 0.7)
     seed: int = 0
     wipe: bool = False
+    visible: VisibleTile | None = None
 
 
 class _HairLayer:
@@ -96,6 +100,7 @@ class FurStroke:
         self._base, self._brush, self._paint = base, brush, paint
         self._layer = _HairLayer(base, wipe=paint.wipe)
         self._dabs = 0
+        self._seen: dict[Key, Planes] = {}
 
     @property
     def tiles(self) -> dict[Key, Tile]:
@@ -134,14 +139,41 @@ class FurStroke:
             points, ranks = _straight(rows, x, y, long, turn), np.zeros(len(x), np.float32)
         points = _curled(points, brush, chance, field)
         width = brush.hair_wide * np.exp(0.4 * brush.hair_variety * _bell(chance.of(WIDE)))
+        colour, alpha = np.asarray(paint.colour), rows[:, 3]
         value = np.exp(1.1 * brush.hair_variety * _bell(chance.of(VALUE)))
-        return Strands.of(points, width, self._colours(value), rows[:, 3], tip=0.85), ranks.astype(np.float32)
+        if brush.kind == "comb":
+            # What lies at the root goes along the hair, hardly changed.
+            found = self._picked(x, y)
+            colour, alpha, value = found[:, :3], alpha * found[:, 3], value**0.3
+        return Strands.of(points, width, self._colours(colour, value), alpha, tip=0.85), ranks.astype(np.float32)
 
-    def _colours(self, value: NDArray[np.floating]) -> NDArray[np.floating]:
-        """Dark roots and light tips of the colour in hand (n, 3, 3)."""
-        depth = self._brush.hair_depth
+    def _picked(self, x: Planes, y: Planes) -> Planes:
+        """Straight colour and coverage (n, 4) of the paint as it was at places of the canvas."""
+        picked = np.zeros((len(x), 4), np.float32)
+        columns, rows = np.floor(x).astype(int), np.floor(y).astype(int)
+        inside = (columns >= 0) & (rows >= 0) & (columns < self._base.width) & (rows < self._base.height)
+        keys = np.stack((rows // TILE, columns // TILE), axis=1)
+        for key in np.unique(keys[inside], axis=0):
+            here = inside & (keys == key).all(axis=1)
+            tile = self._tile((int(key[0]), int(key[1])))
+            picked[here] = tile[:, rows[here] % TILE, columns[here] % TILE].T
+        picked[:, :3] /= np.maximum(picked[:, 3:], 1e-6)
+        return picked
+
+    def _tile(self, key: Key) -> Planes:
+        if key not in self._seen:
+            visible = self._paint.visible
+            if self._brush.pick_from == "visible" and visible is not None:
+                self._seen[key] = np.array(visible(key)[:4])
+            else:
+                self._seen[key] = self._base.tile(key).astype(np.float32) / FULL
+        return self._seen[key]
+
+    def _colours(self, colour: NDArray[np.floating], value: NDArray[np.floating]) -> NDArray[np.floating]:
+        """Dark roots and light tips of encoded colours (3,) or (n, 3), as (n, 3, 3)."""
+        depth = self._brush.hair_depth * (0.15 if self._brush.kind == "comb" else 1)
         stops = np.array((0.45, 1.0, 1.45)) ** depth
-        linear = srgb.decode(np.asarray(self._paint.colour)) * (value[:, None] * stops)[..., None]
+        linear = srgb.decode(colour).reshape(-1, 1, 3) * (value[:, None] * stops)[..., None]
         return srgb.encode(np.clip(linear, 0, 1))
 
 
@@ -176,7 +208,7 @@ def _curled(points: Planes, brush: Brush, chance: Chance, field: CombField | Non
 
 
 class LockStroke:
-    """One stroke is one lock, or one strand: it is drawn anew from its root whenever the stroke goes on."""
+    """One stroke is one lock, one strand or one row of hairs: it is drawn anew whenever the stroke goes on."""
 
     BATCH: Final = 1 << 30
 
@@ -209,6 +241,10 @@ class LockStroke:
 
     def _strands(self, rows: NDArray[np.floating]) -> Strands:
         brush, paint = self._brush, self._paint
+        if brush.kind == "fringe":
+            row = FringeKind(brush.hairs, brush.hair_px, brush.hair_wide, brush.from_deg, brush.to_deg, brush.curl,
+                             brush.hair_variety)  # fmt: skip
+            return fringe(rows[:, :2].astype(float), row, paint.colour, float(rows[:, 3].max()), paint.seed)
         kind = LockKind(
             1 if brush.kind == "strand" else brush.hairs, brush.hair_wide, brush.pattern, brush.mm_px, brush.clump,
             brush.hair_variety, brush.hair_depth, brush.hair_gloss, brush.stray,
