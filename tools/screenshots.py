@@ -21,6 +21,7 @@ from PySide6.QtWidgets import QApplication
 
 from japanner.demo import DEMOS
 from japanner.desk.app import make_application
+from japanner.desk.comb_task import CombTask
 from japanner.desk.main_window import MainWindow
 from japanner.desk.maquette_task import MaquetteTask
 from japanner.desk.move_task import MoveTask, Pose
@@ -30,7 +31,7 @@ from japanner.painting.compositor import flattened
 from japanner.painting.document import new_document
 from japanner.painting.mixing_grid import mixing_grid
 from japanner.painting.model import Painting
-from japanner.painting.operations import Fill
+from japanner.painting.operations import DropFrisket, Fill, SetFrisket
 from japanner.raster.geometry import Rect
 from japanner.raster.textures import texture
 from japanner.raster.tiles import Raster
@@ -101,14 +102,12 @@ def main() -> int:
     _shot(window, "squint")
     window.easel.hold(None)
     bench.set_look("colour")
-    window.use_theme("Plaster")
-    _shot(window, "plaster")
-    window.use_theme("Lacquer")
     _brushes(window)
     _blending(_egg(document.painting))
     _relief(window)
     _flats(window)
     _light(window)
+    _hair(window)
     return 0
 
 
@@ -130,31 +129,54 @@ def _light(window: MainWindow) -> None:
     _shot(window, "planes")
     task.clay.stop()
     window.easel.leave_task()
-    painting = DEMOS["materials"].paint(lambda done, words: None).painting
+    _whole("materials")
+
+
+def _whole(name: str) -> None:
+    """A demo painting as a whole, reduced."""
+    painting = DEMOS[name].paint(lambda done, words: None).painting
     pixels = flattened(painting).read(painting.rect)[[2, 1, 0]].transpose(1, 2, 0)
     codes = np.ascontiguousarray((pixels / 257).round().astype(np.uint8))
     small = cv2.resize(codes, (1200, 800), interpolation=cv2.INTER_AREA)
-    cv2.imwrite(str(FOLDER / "materials.png"), small, [cv2.IMWRITE_PNG_COMPRESSION, 9])
+    cv2.imwrite(str(FOLDER / f"{name}.png"), small, [cv2.IMWRITE_PNG_COMPRESSION, 9])
+
+
+def _hair(window: MainWindow) -> None:
+    """A part that is being combed, and the sheet of coats and locks."""
+    window.files.begin(new_document(1600, 1200, ppi=300.0, title="Brindle"))
+    window.parts.add_part("fur")
+    QApplication.processEvents()
+    bench, angle = window.bench, np.linspace(0, 2 * np.pi, 80, endpoint=False)
+    x = 800 + 500 * np.cos(angle) * (1 + 0.1 * np.cos(2 * angle))
+    y = 610 + 420 * np.sin(angle) * (1 + 0.08 * np.sin(angle))
+    bench.apply(SetFrisket({"shape": "outline", "points": np.stack((x, y), axis=1).round(1).tolist()}))
+    bench.apply(Fill(bench.active_layer or 0, (0.50, 0.39, 0.29)))
+    bench.apply(DropFrisket())
+    task, hand = window.tasks.take_up("comb"), Hand(window)
+    assert isinstance(task, CombTask)
+    task.both.setChecked(True)
+    for line in (
+        [(790, 620), (640, 560), (480, 590), (350, 690)],
+        [(770, 480), (660, 380), (520, 340), (430, 380)],
+        [(770, 720), (720, 820), (700, 960)],
+    ):
+        hand.mouse(line)
+    _shot(window, "comb")
+    window.easel.leave_task()
+    _whole("hair")
 
 
 def _brushes(window: MainWindow) -> None:
-    """The brush sheet, and the stroke ring over the egg."""
+    """The brush sheet."""
     bench = window.bench
-    bench.show_roll("hair")
-    bench.take_brush_named("Lock flat")
+    bench.show_roll("locks")
+    bench.take_brush_named("S wave")
     bench.set_colour((0.86, 0.72, 0.58))
     window.show_brush_sheet()
     assert window.sheet is not None
     QApplication.processEvents()
     window.sheet.grab().save(str(FOLDER / "brush-sheet.png"))
     window.sheet.close()
-    bench.show_roll("fur")
-    bench.take_brush_named("Undercoat")
-    bench.set_brush(size_px=420.0)
-    _point(window, 2050, 1000)
-    window.easel.hold("ring")
-    _shot(window, "ring")
-    window.easel.hold(None)
     bench.show_roll("basic")
     bench.take_brush_named("Mop")
 

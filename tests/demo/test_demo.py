@@ -138,3 +138,13 @@ def test_bristles_lie_side_by_side():
     assert 4 <= len(traces) <= 7  # one that is ragged at both ends of so short a path is gone
     assert heights == sorted(heights)
     assert np.ptp(heights) <= 60 + 14
+
+
+def test_the_hair_sheet_paints_itself_the_same_again():
+    """A corner of it: what its coats, locks and lashes need is there, and chance repeats."""
+    one, other = (DEMOS["hair"].paint(lambda done, words: None).painting for _ in range(2))
+    assert [part.name for part in one.parts][-3:] == ["Skin", "Eye", "Muzzle"]
+    for part, again in zip(one.parts, other.parts, strict=True):
+        for layer, same in zip(part.layers, again.layers, strict=True):
+            assert layer.pixels.tiles.keys() == same.pixels.tiles.keys()
+            assert all(np.array_equal(layer.pixels.tiles[key], same.pixels.tiles[key]) for key in layer.pixels.tiles)

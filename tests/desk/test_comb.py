@@ -5,7 +5,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
 from japanner.desk.comb_task import TAKES, CombTask
-from japanner.painting.operations import DropFrisket, Fill, SetFrisket
+from japanner.painting.operations import AddLayer, DropFrisket, Fill, SetFrisket
 from tests.desk.test_light import told
 
 
@@ -82,3 +82,45 @@ def test_combing_needs_a_part_with_a_silhouette(hand):
     assert "silhouette" in heard[-1]
     assert hand.easel.comb_lines.field() is None
     grabbed(hand)
+
+
+def test_fur_and_whiskers_by_hand_and_a_lock_of_each_pattern(hand, task):
+    bench = hand.window.bench
+    hand.mouse([(240, 90), (240, 180), (240, 280)])
+    hand.key(Qt.Key.Key_Escape)
+    bench.apply(AddLayer(bench.active_part, "Fur", "strands"))
+    fur = bench.part.layers[-1]
+    bench.work_on_layer(fur.uid)
+    bench.show_roll("coat")
+    bench.take_brush_named("Double coat")
+    bench.set_brush(size_px=60.0)
+    bench.set_colour((0.6, 0.5, 0.4))
+    for y in (120, 160, 200, 240):
+        hand.pen([(170, y, 1.0), (240, y, 1.0), (310, y, 1.0)])
+    cover = bench.painting.layer(fur.uid).pixels.read(bench.painting.rect)[3]
+    assert (cover[120:240, 180:300] > 0).mean() > 0.8
+    bench.apply(AddLayer(bench.active_part, "Whiskers", "strays", place="over"))
+    whiskers = bench.part.layers[-1]
+    bench.work_on_layer(whiskers.uid)
+    bench.show_roll("lashes")
+    bench.take_brush_named("Whisker")
+    hand.pen([(220, 200, 1.0), (140, 210, 0.8), (60, 260, 0.3)])
+    assert bench.painting.layer(whiskers.uid).pixels.read(bench.painting.rect)[3][:, 60:120].any()
+    bench.show_roll("locks")
+    seen = set()
+    for brush in [one for one in bench.brushes if one.roll == "locks"]:
+        bench.take_brush_named(brush.name)
+        before = bench.painting.layer(whiskers.uid).pixels
+        hand.pen([(400, 40, 1.0), (410, 160, 1.0), (400, 300, 0.7)])
+        assert bench.painting.layer(whiskers.uid).pixels is not before
+        seen.add(brush.pattern)
+        bench.undo()
+    assert len(seen) == 12
+
+
+def test_a_part_keeps_fur_off(hand, task):
+    bench = hand.window.bench
+    hand.window.actions_by_text["Part › Keeps fur off"].trigger()
+    assert bench.part.bald
+    bench.undo()
+    assert not bench.part.bald

@@ -4,6 +4,7 @@ import numpy as np
 import pytest
 from skimage.feature import structure_tensor
 
+from japanner.color.lab import lightness_from_srgb
 from japanner.errors import InputError
 from japanner.files import ora_read, ora_write
 from japanner.painting.combing import comb_of
@@ -18,10 +19,11 @@ from japanner.painting.operations import (
     SetComb,
     SetFrisket,
     SetLayer,
+    SetPart,
     operation_from_record,
     to_record,
 )
-from japanner.scripting import Script
+from japanner.scripting import Script, shipped_brush
 from tests.paintings import same_painting
 
 GUIDES = ({"points": ((150.0, 60.0), (120.0, 150.0), (130.0, 240.0))}, {"points": ((160.0, 60.0), (230.0, 140.0))})
@@ -92,6 +94,30 @@ def test_bald_where_a_map_says_so(furred):
     assert cover[100:200, 190:260].max() == 0
 
 
+def test_fur_keeps_off_what_is_bald(furred):
+    script, part = furred
+    eye = script.part("Eye", "eye")
+    layer = script.layer(eye, "flat")
+    script.do(SetFrisket({"shape": "oval", "x0": 120, "y0": 120, "x1": 200, "y1": 180}))
+    script.do(Fill(layer, (0.1, 0.1, 0.1)))
+    script.do(DropFrisket())
+    script.do(SetPart(eye, {"bald": True}))
+    script.do(Make(part, "coat", {"length": 40.0}))
+    strands = script.layer(part, "strands")
+    fur = shipped_brush("Double coat")
+    script.stroke(strands, fur, (0.6, 0.5, 0.4), [(60, 150, 1.0), (260, 150, 1.0)])
+    inside = np.s_[135:165, 140:180]
+    for name in ("Undercoat", "Coat"):
+        assert not layers(script, part)[name].pixels.read(script.painting.rect)[3][inside].any()
+    laid = script.painting.layer(strands).pixels.read(script.painting.rect)[3]
+    assert not laid[inside].any()
+    assert laid[140:160, 80:110].any()
+    # Only other parts' fur: its own lashes may lie over it.
+    own = script.layer(eye, "strands", place="over")
+    script.stroke(own, fur.with_changes(turn="fixed"), (0.6, 0.5, 0.4), [(140, 150, 1.0), (180, 150, 1.0)])
+    assert script.painting.layer(own).pixels.read(script.painting.rect)[3][inside].any()
+
+
 def test_the_edge_breaks_into_hairs_and_nothing_lies_double(furred):
     script, part = furred
     script.do(Make(part, "coat"))
@@ -107,8 +133,6 @@ def test_the_edge_breaks_into_hairs_and_nothing_lies_double(furred):
 def test_the_coat_keeps_to_the_value_scale(furred):
     script, part = furred
     script.do(Make(part, "coat", {"coat": "plush"}))
-    from japanner.color.lab import lightness_from_srgb
-
     pixels = layers(script, part)["Coat"].pixels.read(script.painting.rect).astype(float)
     solid = pixels[3] > 60000
     values = lightness_from_srgb((pixels[:3, solid] / pixels[3, solid]).T)

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from japanner.color import srgb
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
 from japanner.strand.comb import Guide, combed
@@ -139,6 +140,21 @@ def test_combing_takes_up_what_is_visible_if_asked():
     left = pixels(stroke.result())
     assert left[0].max() > 0.6
     assert left[1].max() == 0
+
+
+@pytest.mark.parametrize(("does", "way"), [("lighten", 1), ("darken", -1)])
+def test_hairs_lighten_and_darken_what_is_under_them_by_stops(does, way):
+    codes = np.full((4, SIDE, SIDE), 13107, np.uint16)
+    codes[3] = 32768
+    base = Raster(SIDE, SIDE).written(0, 0, codes)
+    brush = FUR.with_changes(hair_does=does, stops=0.5, strength=1.0, hair_variety=0.0)
+    found = pixels(painted(brush, DOWN, base=base, comb=field()))
+    straight = srgb.decode(found[1] / found[3]) / srgb.decode(1.0)
+    # Opaque hairs give the stops of the brush in full; coverage stays.
+    reached = np.log2(straight[100:300, 190:220] / straight[0, 0])
+    assert (reached * way).max() == pytest.approx(0.5, abs=0.03)
+    assert found[3] == pytest.approx(0.5, abs=1e-4)
+    assert brush.changes_paint
 
 
 def test_a_row_of_lashes_stands_on_its_line_and_fans_out():

@@ -34,7 +34,14 @@ def _materials(progress: Progress) -> Script:
     return materials.paint(progress)
 
 
+def _hair(progress: Progress) -> Script:
+    from japanner.demo import hair  # noqa: PLC0415 - as above
+
+    return hair.paint(progress)
+
+
 DEMOS: Final = {
     "studies": Demo("Studies sheet", "A ball, an egg and a tube, from flat to highlight.", _studies),
     "materials": Demo("Materials sheet", "Eye, brass, steel, glass, cloth and skin, by their makers.", _materials),
+    "hair": Demo("Hair sheet", "Six coats, twelve locks, lashes, a brow and whiskers.", _hair),
 }

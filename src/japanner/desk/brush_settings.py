@@ -14,6 +14,7 @@ from japanner.stroke.brush import (
     AIMS,
     BRUSH_KINDS,
     HAIR,
+    HAIR_DOES,
     LARGEST_PX,
     NUDGE_WAYS,
     PICK_FROM,
@@ -56,6 +57,10 @@ def _stamped(brush: Brush) -> bool:
 
 def _exposing(brush: Brush) -> bool:
     return brush.kind in ("dodge", "burn") and brush.aim == "stops"
+
+
+def _in_stops(brush: Brush) -> bool:
+    return _exposing(brush) or (brush.kind in ("fur", "lock", "strand") and brush.hair_does != "lay")
 
 
 @dataclass(frozen=True)
@@ -109,6 +114,8 @@ SETTINGS: Final[tuple[Setting, ...]] = (
     _percent("stiffness", "stiffness", "tip", "Less: a light touch lays with fewer bristles", applies=_stamped),
     Setting("hairs", "hairs", "hair", "Of a dab of fur, or in a lock", 1, 1000, own=True, logarithmic=True,
             applies=_is("fur", "comb", "lock", "fringe")),
+    Setting("hair_does", "hairs do", "hair", "Lay the colour in hand, or expose what is under them by its stops",
+            words=HAIR_DOES, applies=_is("fur", "lock", "strand")),
     Setting("hair_px", "long", "hair", "Length of the hairs", 1, 2000, unit=" px", own=True, logarithmic=True,
             applies=_is("fur", "comb", "fringe")),
     Setting("hair_wide", "thick", "hair", "Thickness of each hair", 0.1, 60, unit=" px", digits=1, own=True,
@@ -172,7 +179,7 @@ SETTINGS: Final[tuple[Setting, ...]] = (
     Setting("aim", "goes by", "tones", "Stops of light, or to the next value step of the part and never past it",
             words=AIMS, own=True, applies=_is("dodge", "burn")),
     Setting("stops", "exposure", "tones", "Stops of light at full strength", 0, 4, digits=2, unit=" stops", own=True,
-            applies=_exposing),
+            applies=_in_stops),
     Setting("tone", "tones", "tones", "Which values the exposure acts on", words=TONES, own=True, applies=_exposing),
     Setting("keep_hue", "keeps hue and chroma", "tones",
             "What would leave the gamut loses chroma, instead of shifting as overexposed film does", own=True,

@@ -156,10 +156,13 @@ def _part(window: MainWindow) -> list[Command]:
         for m in MATERIALS
     ]  # fmt: skip
     toggle = _on(current, lambda part: bench.apply(SetPart(part.uid, {"shown": not part.shown})))
+    bald = _on(current, lambda part: bench.apply(SetPart(part.uid, {"bald": not part.bald})))
     return [
         *adding,
         *materials,
         Command("Part", "Rename part…", _on(current, lambda part: parts.rename(part.uid)), group="b", ready=there),
+        Command("Part", "Keeps fur off", bald, tip="Fur of other parts stays off its silhouette: eyes, nose", group="b",
+                checked=_has(current, "bald", True), ready=there),
         Command("Part", "Shown", toggle, group="c", checked=_has(current, "shown", True), ready=there),
         Command("Part", "Towards the back", _on(current, lambda part: parts.dropped(part.uid, -1)),
                 ("Ctrl+Up",), group="c", ready=there),

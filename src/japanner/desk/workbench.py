@@ -29,9 +29,6 @@ from japanner.raster.parallel import watched
 
 __all__ = ["Workbench"]
 
-# Kinds that change paint, and so need some.
-CHANGES_PAINT = ("dodge", "burn", "saturate", "desaturate", "nudge")
-
 
 class Workbench(Hand):
     """Holds the document, its picture, and the hand: brushes, colour, layer worked on, look.
@@ -445,8 +442,7 @@ class Workbench(Hand):
         if wipes and target.limit.hold_edges:
             self.told.emit(f"{layer.name} holds its edges, so nothing can be wiped off it.")
             return False
-        changes = self.brush.kind in CHANGES_PAINT or (self.brush.kind == "comb" and self.brush.pick_from == "layer")
-        if changes and not wipes and not target.pixels.tiles:
+        if self.brush.changes_paint and not wipes and not target.pixels.tiles:
             self.told.emit(f"{layer.name} is empty: {self.brush.kind} changes paint that is there.")
             return False
         self._stroke = LiveStroke(

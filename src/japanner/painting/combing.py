@@ -3,19 +3,29 @@
 from __future__ import annotations
 
 from collections import OrderedDict
+from functools import reduce
 from threading import Lock
 from typing import Any, Final
 
 from japanner.painting.forms import form_of
 from japanner.painting.frisket import silhouette_sheet
 from japanner.painting.model import Painting, Part
+from japanner.raster.sheets import joined
+from japanner.raster.tiles import Sheet
 from japanner.strand.comb import CombField, combed
 
-__all__ = ["comb_of"]
+__all__ = ["bald_cover", "comb_of"]
 
 KEPT: Final = 6
 _kept: OrderedDict[Any, CombField] = OrderedDict()
 _lock = Lock()
+
+
+def bald_cover(painting: Painting, own: Part) -> Sheet | None:
+    """Where fur of a part must not go: on the silhouettes of other parts that are bald; None if there are none."""
+    sheets = [silhouette_sheet(painting, part) for part in painting.parts
+              if part.bald and part.uid != own.uid and any(layer.pixels.tiles for layer in part.flats)]  # fmt: skip
+    return reduce(lambda one, other: joined(one, other, "add"), sheets) if sheets else None
 
 
 def comb_of(painting: Painting, part: Part) -> CombField:

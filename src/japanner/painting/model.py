@@ -240,7 +240,7 @@ class Part:
     scale: the five value steps, L* of accent, shadow, halftone, light and highlight. guide: lines to sketch over.
     mixed: cells of the mixing grid that the painter has set: undertone, step, encoded colour. grid: the mixing grid
     kept for this part; None while it is worked out. around: encoded colour of what surrounds the part; None: as the
-    ground. comb: strokes that say which way its hair lies.
+    ground. comb: strokes that say which way its hair lies. bald: fur of other parts keeps off it.
     """
 
     uid: int
@@ -255,12 +255,14 @@ class Part:
     grid: KeptGrid | None = None
     around: tuple[float, float, float] | None = None
     comb: tuple[Guide, ...] = ()
+    bald: bool = False
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 80)
         checks.one_of("material", self.material, MATERIALS)
         checks.number("strength", self.strength, 0, 1)
         _flag("shown", self.shown)
+        _flag("bald", self.bald)
         values = checks.in_range("scale", self.scale, 0, 100)
         if values.shape != (5,) or (values[1:] <= values[:-1]).any():
             raise InputError(f"scale: expected five rising L* values, got {self.scale!r}")

@@ -61,7 +61,8 @@ def lock(
     n = kind.count
     place, stray = np.sort(_even(n, random)), random.random(n) < kind.stray
     ends = 1 - 0.45 * kind.variety * random.random(n) ** 2
-    at = share[None] * ends[:, None] * length
+    begins = 0.05 * random.random(n) ** 1.5 if n > 1 else np.zeros(1)
+    at = (begins[:, None] + share[None] * (ends - begins)[:, None]) * length
     x, y = (np.interp(at, run, line[:, k]) for k in (0, 1))
     half = np.interp(at, run, width)
     s = at / length

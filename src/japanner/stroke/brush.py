@@ -14,16 +14,29 @@ from japanner.raster.textures import TEXTURES
 from japanner.strand.curls import PATTERNS
 from japanner.stroke.drive import Drive
 
-__all__ = ["AIMS", "BRUSH_KINDS", "CHOICES", "FLAGS", "HAIR", "LARGEST_PX", "NUDGE_WAYS", "NUMBERS", "PICK_FROM"]
+__all__ = [
+    "AIMS",
+    "BRUSH_KINDS",
+    "CHOICES",
+    "FLAGS",
+    "HAIR",
+    "HAIR_DOES",
+    "LARGEST_PX",
+    "NUDGE_WAYS",
+    "NUMBERS",
+    "PICK_FROM",
+]
 __all__ += ["SMALLEST_PX", "TAPER_BY", "TIPS", "TURNS", "Brush"]
 
 BRUSH_KINDS: Final = (
     "lay", "wipe", "glaze", "scumble", "spots", "dodge", "burn", "desaturate", "saturate",
     "smudge", "knife", "feather", "blur", "sharpen", "nudge", "fur", "comb", "lock", "strand", "fringe",
 )  # fmt: skip
+CHANGES_PAINT: Final = ("dodge", "burn", "saturate", "desaturate", "nudge")
 HAIR: Final = ("fur", "comb", "lock", "strand", "fringe")
 """Kinds that lay hairs."""
 AIMS: Final = ("stops", "step")
+HAIR_DOES: Final = ("lay", "lighten", "darken")
 NUDGE_WAYS: Final = ("push", "grow", "shrink", "twirl", "back")
 TIPS: Final = (
     "mop", "round", "flat", "filbert", "fan", "rigger", "stippler", "hake", "dagger", "spatter", "image",
@@ -47,6 +60,7 @@ CHOICES: Final[dict[str, tuple[str, ...]]] = {
     "nudge": NUDGE_WAYS,
     "aim": AIMS,
     "pattern": tuple(PATTERNS),
+    "hair_does": HAIR_DOES,
 }
 NUMBERS: Final[dict[str, tuple[float, float]]] = {
     "size_px": (SMALLEST_PX, LARGEST_PX),
@@ -124,7 +138,8 @@ class Brush:
     Of fur and locks: hairs: of a dab, or in a lock. hair_px, hair_wide: their length and thickness. hair_variety: how
     far they differ. hair_depth: dark roots and light tips; hair_gloss: the light band of a lock. mess_deg: how far fur
     strays. clump: how far a lock parts into thinner ones. curl: of fur; pattern, mm_px: the curl of a lock, and canvas
-    px to its millimetre. stray: share of a lock's hairs that leave it. from_deg, to_deg: of
+    px to its millimetre. hair_does: lay the colour, or expose what is under the hairs by
+    `stops`. stray: share of a lock's hairs that leave it. from_deg, to_deg: of
     a fringe, between the stroke and the hairs on its left, at its begin and end.
     """
 
@@ -184,6 +199,7 @@ class Brush:
     from_deg: float = 110.0
     to_deg: float = 50.0
     pattern: str = "flat"
+    hair_does: str = "lay"
     mm_px: float = 2.2
     aim: str = "stops"
     keep_hue: bool = False
@@ -207,6 +223,12 @@ class Brush:
             raise InputError("image: an image tip needs a picture; make one from a layer or a file")
         if not isinstance(self.drives, tuple) or not all(isinstance(one, Drive) for one in self.drives):
             raise InputError(f"drives: expected drives, got {self.drives!r:.60}")
+
+    @property
+    def changes_paint(self) -> bool:
+        """Whether it changes paint that is on the layer, and so needs some."""
+        exposes = self.kind in HAIR and self.hair_does != "lay"
+        return self.kind in CHANGES_PAINT or exposes or (self.kind == "comb" and self.pick_from == "layer")
 
     def with_changes(self, **changes: Any) -> Brush:
         """The brush with some settings changed."""

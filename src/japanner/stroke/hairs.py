@@ -47,9 +47,10 @@ class HairPaint:
 class _HairLayer:
     """What a stroke has laid so far, over the tiles of the canvas, and its outcome on the layer's paint."""
 
-    def __init__(self, base: Raster, *, wipe: bool) -> None:
+    def __init__(self, base: Raster, brush: Brush, *, wipe: bool) -> None:
         self.tiles: dict[Key, Tile] = {}
         self._base, self._wipe = base, wipe
+        self._stops = {"lay": 0.0, "lighten": brush.stops, "darken": -brush.stops}[brush.hair_does]
         self._laid: dict[Key, Planes] = {}
 
     def gathered(self, area: Rect) -> Planes:
@@ -70,11 +71,20 @@ class _HairLayer:
             part = np.s_[:, local.y0 : local.y1, local.x0 : local.x1]
             self._laid[key][part] = piece
             base = self._base.tile(key)[part].astype(np.float32)
-            left = base * (1 - piece[3])
-            if not self._wipe:
-                left += piece[:4] * FULL
-            np.minimum(left[:3], left[3], out=left[:3])
-            self.tiles[key][part] = np.rint(left)
+            self.tiles[key][part] = np.rint(self._outcome(base, piece))
+
+    def _outcome(self, base: Planes, piece: Planes) -> Planes:
+        """Premultiplied codes of the layer with what has been laid."""
+        if self._stops and not self._wipe:
+            straight = base[:3] / np.maximum(base[3], 1)
+            exposed = srgb.decode(np.clip(straight, 0, 1)) * 2 ** (self._stops * piece[3])
+            changed: Planes = np.concatenate((srgb.encode(np.clip(exposed, 0, 1)) * base[3], base[3:]))
+            return np.where(piece[3] > 0, changed, base)
+        left = base * (1 - piece[3])
+        if not self._wipe:
+            left += piece[:4] * FULL
+        np.minimum(left[:3], left[3], out=left[:3])
+        return left
 
 
 def _place(key: Key, local: Rect, area: Rect) -> tuple[slice, slice, slice]:
@@ -98,7 +108,7 @@ class FurStroke:
 
     def __init__(self, base: Raster, brush: Brush, paint: HairPaint) -> None:
         self._base, self._brush, self._paint = base, brush, paint
-        self._layer = _HairLayer(base, wipe=paint.wipe)
+        self._layer = _HairLayer(base, brush, wipe=paint.wipe)
         self._dabs = 0
         self._seen: dict[Key, Planes] = {}
 
@@ -214,7 +224,7 @@ class LockStroke:
 
     def __init__(self, base: Raster, brush: Brush, paint: HairPaint) -> None:
         self._base, self._brush, self._paint = base, brush, paint
-        self._layer = _HairLayer(base, wipe=paint.wipe)
+        self._layer = _HairLayer(base, brush, wipe=paint.wipe)
         self._rows: list[DabRows] = []
         self._area = Rect(0, 0, 0, 0)
 

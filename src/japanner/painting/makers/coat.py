@@ -11,7 +11,7 @@ from scipy import ndimage
 
 from japanner.color import lab, srgb
 from japanner.light.shading import half_way
-from japanner.painting.combing import comb_of
+from japanner.painting.combing import bald_cover, comb_of
 from japanner.painting.compositor import flattened
 from japanner.painting.makers.base import (
     DEPTH,
@@ -122,7 +122,7 @@ class _Pelt:
         dense = scene.map("density_map")
         random, shape = scene.chance("field"), form.cover.shape
         noise = 6 * fractal(random, shape, 30, 2) + 3 * fractal(random, shape, 9, 1)
-        density = form.cover * (1 if dense is None else dense)
+        density = form.cover * (1 if dense is None else dense) * _free(scene, form.area)
         return _Pelt(scene, COATS[scene["coat"]], field, _beneath(scene), _light(scene), density, long, noise)
 
     def planted(self, one: Pass, share: float, name: str) -> _Hairs:
@@ -300,7 +300,14 @@ def _mass(pelt: _Pelt) -> Sheet:
 
 def _sheet(name: str, role: str, strands: Strands, scene: Scene) -> Sheet:
     drawn = strands.drawn(scene.form.area)
-    return Sheet(name, role, scene.form.area, drawn[:3] / np.maximum(drawn[3], 1e-6), drawn[3])
+    cover = drawn[3] * _free(scene, scene.form.area)
+    return Sheet(name, role, scene.form.area, drawn[:3] / np.maximum(drawn[3], 1e-6), cover)
+
+
+def _free(scene: Scene, area: Rect) -> Plane | float:
+    """Where no bald part stands in the way, 0..1."""
+    bald = bald_cover(scene.painting, scene.part)
+    return 1.0 if bald is None else 1 - bald.coverage(area)
 
 
 def _edge(scene: Scene, strands: Strands) -> Sheet:
@@ -310,7 +317,7 @@ def _edge(scene: Scene, strands: Strands) -> Sheet:
     (x0, y0), (x1, y1) = points.min(axis=0) - 4, points.max(axis=0) + 4
     area = form.area.united(Rect(int(x0), int(y0), int(x1) + 1, int(y1) + 1)).intersected(scene.painting.rect)
     drawn = strands.drawn(area)
-    cover = drawn[3].copy()
+    cover = drawn[3] * _free(scene, area)
     top, left = form.area.y0 - area.y0, form.area.x0 - area.x0
     cover[top : top + form.area.height, left : left + form.area.width] *= 1 - form.cover
     return Sheet("Edge", "strays", area, drawn[:3] / np.maximum(drawn[3], 1e-6), cover, place="over")

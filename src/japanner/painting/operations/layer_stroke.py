@@ -8,7 +8,7 @@ from dataclasses import replace
 from typing import Any
 
 from japanner.errors import InputError
-from japanner.painting.combing import comb_of
+from japanner.painting.combing import bald_cover, comb_of
 from japanner.painting.compositor import Compositor, plan
 from japanner.painting.model import Painting, Relief
 from japanner.painting.operations.base import Target
@@ -16,7 +16,7 @@ from japanner.painting.picking import picked
 from japanner.raster.accumulate import Accumulator
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.limit import Limit
-from japanner.raster.sheets import joined
+from japanner.raster.sheets import inverted, joined
 from japanner.raster.tiles import Raster, Sheet
 from japanner.stroke.brush import HAIR, Brush
 from japanner.stroke.engine import StrokeInProgress
@@ -65,9 +65,22 @@ class LayerStroke:
 
         return StrokeInProgress(
             target.pixels, brush, colour,
-            wipe=wipe, seed=seed, visible=visible, limit=target.limit, steps=painting.find(uid)[0].scale, pick=pick,
-            warp=target.layer.warp if target.on == "paint" else None, hair=self._hair(brush, colour),
+            wipe=wipe, seed=seed, visible=visible, limit=self._limit(brush), pick=pick,
+            steps=painting.find(uid)[0].scale, hair=self._hair(brush, colour),
+            warp=target.layer.warp if target.on == "paint" else None,
         )  # fmt: skip
+
+    def _limit(self, brush: Brush) -> Limit:
+        """Fur keeps off what is bald, besides what friskets and held edges say."""
+        target, limit = self._target, self._target.limit
+        if brush.kind not in ("fur", "comb"):
+            return limit
+        painting = target.painting
+        bald = bald_cover(painting, painting.find(target.layer.uid)[0])
+        if bald is None:
+            return limit
+        free = inverted(bald)
+        return Limit(free if limit.frisket is None else joined(limit.frisket, free, "meet"), limit.hold_edges)
 
     def _hair(self, brush: Brush, colour: Colour) -> HairPaint | None:
         """The part's comb field and the light, for brushes that ask for them."""

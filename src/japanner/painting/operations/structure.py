@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass, field, replace
-from typing import Any, ClassVar
+from typing import Any, ClassVar, Final
 
 from japanner import checks
 from japanner.errors import InputError
@@ -91,6 +91,9 @@ class MovePart:
         return replace(painting, parts=parts), Change(f"move part {moved.name}", areas_of(moved.layers), structure=True)
 
 
+FIELDS: Final = ("name", "material", "strength", "shown", "scale", "mixed", "grid", "around", "bald")
+
+
 @dataclass(frozen=True)
 class SetPart:
     """Change name, material, strength, shown, scale, mixed (cells of the mixing grid), grid or around of a part."""
@@ -100,7 +103,7 @@ class SetPart:
     changes: dict[str, Any] = field(default_factory=dict)
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
-        changes = only(self.changes, ("name", "material", "strength", "shown", "scale", "mixed", "grid", "around"))
+        changes = only(self.changes, FIELDS)
         for name, read in (("mixed", _cells), ("grid", grid_from_record), ("around", checked_colour)):
             if changes.get(name) is not None:
                 changes[name] = read(changes[name])
