@@ -4,7 +4,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
-from japanner.desk.comb_task import TAKES, CombTask
+from japanner.desk.comb_task import CROWN, PARTS, TAKES, CombTask
 from japanner.painting.operations import AddLayer, DropFrisket, Fill, SetFrisket
 from tests.desk.test_light import told
 
@@ -72,6 +72,19 @@ def test_strokes_are_mirrored_smoothed_and_taken_away(hand, task):
     assert bench.part.comb == ()
     bench.undo()
     assert len(bench.part.comb) == 1
+
+
+def test_partings_and_crowns(hand, task):
+    bench = hand.window.bench
+    task.doing.setCurrentText(PARTS)
+    hand.mouse([(240, 90), (240, 150), (240, 250)])
+    assert len(bench.part.comb) > 10
+    dx, _ = hand.easel.comb_lines.field().directions([180.0, 300.0], [170.0, 170.0])
+    assert dx[0] < -0.5 < 0.5 < dx[1]
+    bench.undo()
+    task.doing.setCurrentText(CROWN)
+    hand.mouse([(240, 180), (300, 180), (330, 180)])
+    assert len(bench.part.comb) == 10
 
 
 def test_combing_needs_a_part_with_a_silhouette(hand):

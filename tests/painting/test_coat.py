@@ -94,6 +94,20 @@ def test_bald_where_a_map_says_so(furred):
     assert cover[100:200, 190:260].max() == 0
 
 
+def test_maps_say_where_hairs_are_silver(furred):
+    script, part = furred
+    where = script.layer(part, "sketch")
+    script.do(SetFrisket({"shape": "box", "x0": 0, "y0": 0, "x1": 160, "y1": 300}))
+    script.do(Fill(where, (0, 0, 0)))
+    script.do(DropFrisket())
+    script.do(SetLayer(where, {"shown": False}))
+    maps = {"pale_map": where, "clump_map": where, "wave_map": where}
+    script.do(Make(part, "coat", {"length": 10.0, "lit": "as painted", **maps}))
+    pixels = layers(script, part)["Coat"].pixels.read(script.painting.rect).astype(float)[:, 100:200]
+    value = pixels[1] / np.maximum(pixels[3], 1)
+    assert value[:, 80:140].mean() > 1.15 * value[:, 190:260].mean()
+
+
 def test_fur_keeps_off_what_is_bald(furred):
     script, part = furred
     eye = script.part("Eye", "eye")

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from japanner.errors import InputError
 from japanner.raster.geometry import Rect
 from japanner.strand.comb import Guide, _System, combed, guides_from
-from japanner.strand.guides import crossed, mirrored, smoothed, thinned
+from japanner.strand.guides import crossed, mirrored, parted, smoothed, thinned, whorl
 
 SIDE = 400
 AREA = Rect(0, 0, SIDE, SIDE)
@@ -137,3 +137,19 @@ def test_drawn_lines_become_few_points():
     assert np.ptp([y for _, y in smoothed([jagged])[0].points]) < 8
     assert crossed([guide, jagged], [(100, 10), (100, 40)], 2) == (0,)
     assert crossed([guide, jagged], [(6, 5)], 6) == (1,)
+
+
+def test_a_parting_sends_hair_to_both_sides_and_a_crown_all_round():
+    like = Guide(((0.0, 0.0), (1.0, 1.0)), 0.8)
+    sides = parted([(200.0, float(y)) for y in range(60, 341, 40)], 120.0, like)
+    assert all(one.length == 0.8 for one in sides)
+    field = combed(DISC, AREA, sides)
+    dx, _ = field.directions(np.array([120.0, 280.0]), np.array([200.0, 200.0]))
+    assert dx[0] < -0.8 < 0.8 < dx[1]
+    crown = combed(DISC, AREA, whorl((200.0, 200.0), 150.0, like, swirl_deg=0.0))
+    x, y = places(inner=40)
+    assert degrees_off(crown, x, y, x - 200, y - 200).mean() < 3
+    turning = combed(DISC, AREA, whorl((200.0, 200.0), 150.0, like))
+    dx, dy = turning.directions(x.astype(np.float32), y.astype(np.float32))
+    round_ = ((x - 200) * dy - (y - 200) * dx) / np.hypot(x - 200, y - 200)
+    assert 0.1 < round_.mean() < 0.6

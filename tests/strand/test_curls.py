@@ -13,6 +13,7 @@ from japanner.strand.curls import (
     helix_curvature,
     helix_length,
     offsets,
+    stretched,
     wave_length,
 )
 from japanner.strand.lock import LockKind, lock
@@ -106,3 +107,13 @@ def test_a_lock_is_dark_at_its_root_and_has_a_band_of_light():
     assert 0.1 < peak / len(shade) < 0.6
     dull = lock(line, np.full(60, 30.0), LockKind(count=200, variety=0.0, gloss=0.0), (0.4, 0.3, 0.2), 0.9, LIGHT, 1)
     assert np.median(dull.shade, axis=0)[peak] < shade[peak]
+
+
+@pytest.mark.parametrize("factor", [0.5, 1.0, 1.8, 3.0])
+def test_a_stretched_coil_keeps_its_length(factor):
+    for name in ("ringlets", "S coil", "S wave"):
+        one, other = PATTERNS[name], stretched(PATTERNS[name], factor)
+        lengths = [helix_length(p.coil_mm / 2, p.pitch_mm) for p in (one, other)]
+        assert lengths[0] == pytest.approx(lengths[1])
+        assert (other.coil_mm - one.coil_mm) * (factor - 1) <= 1e-9
+    assert stretched(PATTERNS["flat"], factor) == PATTERNS["flat"]

@@ -29,7 +29,7 @@ def preview_image(brush: Brush, width: int, height: int, ink: tuple[float, float
     """A swelling S-stroke of `brush` in `ink`, `width` x `height` px; kinds that change paint get paint to change."""
     w, h = width * SCALE, height * SCALE
     tip = _reduced(brush, min(max(brush.size_px * 0.16, 3.0), h * 0.55)).with_changes(strength=max(brush.strength, 0.5))
-    lays = tip.kind in ("lay", "spots", *HAIR) and tip.kind != "comb"
+    lays = tip.kind in ("lay", "spots", *HAIR) and not tip.changes_paint
     paint = Raster(w, h) if lays and not tip.wetness else _laid(w, h, tip.kind)
     if not tip.even:
         tip = tip.with_changes(flow=min(tip.flow * 3, 1.0))
@@ -125,7 +125,7 @@ def _laid(w: int, h: int, kind: str) -> Raster:
     band = Brush("Band", tip="round", edge=0.3, size_px=h * 0.62, spacing=0.03)
     paint = Raster(w, h)
     pieces = [(0.10, 0.90, COLOURED if kind in ("saturate", "desaturate") else BAND[1])]
-    if kind in ("smudge", "nudge", "knife", "feather", "blur", "sharpen", "lay", "comb"):
+    if kind in ("smudge", "nudge", "knife", "feather", "blur", "sharpen", "lay", *HAIR):
         pieces = [(0.10, 0.36, BAND[0]), (0.40, 0.64, BAND[2]), (0.70, 0.90, BAND[0])]
     for start, end, colour in pieces:
         paint = _stroked(paint, band, colour, [(w * start, h * 0.5), (w * end, h * 0.5)])

@@ -55,6 +55,15 @@ def _stamped(brush: Brush) -> bool:
     return brush.kind not in ("nudge", *HAIR)
 
 
+def _dabbed(brush: Brush) -> bool:
+    return brush.kind not in HAIR
+
+
+def _spaced(brush: Brush) -> bool:
+    """Whether it works dab by dab, and not on the stroke as a whole."""
+    return brush.kind not in ("lock", "strand", "fringe")
+
+
 def _exposing(brush: Brush) -> bool:
     return brush.kind in ("dodge", "burn") and brush.aim == "stops"
 
@@ -97,15 +106,18 @@ SETTINGS: Final[tuple[Setting, ...]] = (
     Setting("size_px", "size", "stroke", "Diameter (F, G, T)", SMALLEST_PX, LARGEST_PX, unit=" px", logarithmic=True,
             own=True),
     _percent("strength", "strength", "stroke", "The most one stroke can do (F)", 1, own=True),
-    _percent("flow", "flow", "stroke", "Share of the strength that each dab lays", 1, own=True),
-    _percent("spacing", "spacing", "stroke", "Distance of dabs, share of the size", 1, 200, own=True),
+    _percent("flow", "flow", "stroke", "Share of the strength that each dab lays", 1, own=True,
+            applies=_dabbed),
+    _percent("spacing", "spacing", "stroke", "Distance of dabs, share of the size", 1, 200, own=True,
+            applies=_spaced),
     Setting("even", "even: passes do not add up", "stroke",
             "Even: the greatest dab counts. Off: dabs build up to the strength.", own=True, applies=_coverage),
     Setting("pick_up", "picks up on touch", "stroke", "A stroke lays the colour that it finds where it begins",
     own=True,
             applies=_is(*LAYS)),
     Setting("tip", "tip", "tip", "Shape of the tip", words=TIPS, own=True, applies=_stamped),
-    _percent("edge", "edge", "tip", "Hard to soft", own=True),
+    _percent("edge", "edge", "tip", "Hard to soft", own=True,
+            applies=_dabbed),
     _percent("roundness", "roundness", "tip", "The short axis as a share of the long one", 5, applies=_stamped),
     Setting("turn", "turns with", "tip", "What the long axis of the tip follows", words=TURNS, applies=_stamped),
     Setting("turn_deg", "turn", "tip", "Added to what it follows (F and the wheel)", -180, 180, unit="°",
@@ -124,6 +136,8 @@ SETTINGS: Final[tuple[Setting, ...]] = (
             applies=_is("lock", "strand")),
     Setting("mm_px", "a millimetre is", "hair", "Size of the pattern: a head is about 230 mm high", 0.05, 40, digits=2,
             unit=" px", logarithmic=True, applies=_is("lock", "strand")),
+    _percent("stretch", "stretched", "hair", "Drawn out or pushed together; the length of a coil stays", 25, 400,
+             logarithmic=True, own=True, applies=_is("lock", "strand")),
     _percent("clump", "parts", "hair", "How far a lock parts into thinner ones", own=True, applies=_is("lock")),
     Setting("mess_deg", "mess", "hair", "How far hairs stray from their way", 0, 90, unit="°", own=True,
             applies=_is("fur", "comb")),
@@ -142,15 +156,19 @@ SETTINGS: Final[tuple[Setting, ...]] = (
     Setting("taper_out", "fades over", "taper", "Length over which it fades, known when it ends", 0, 600),
     Setting("taper_by", "lengths in", "taper", "Px, or per cent of the stroke", words=TAPER_BY),
     _percent("taper_size", "size falls by", "taper", "At either end"),
-    _percent("taper_strength", "strength falls by", "taper", "At either end"),
-    _percent("jitter_size", "size", "chance", "How far chance makes dabs smaller"),
+    _percent("taper_strength", "strength falls by", "taper", "At either end",
+            applies=_spaced),
+    _percent("jitter_size", "size", "chance", "How far chance makes dabs smaller",
+            applies=_spaced),
     _percent("jitter_turn", "turn", "chance", "100 %: any way round", applies=_stamped),
-    _percent("jitter_strength", "strength", "chance", "How far chance makes dabs weaker"),
+    _percent("jitter_strength", "strength", "chance", "How far chance makes dabs weaker",
+            applies=_spaced),
     _percent("jitter_hue", "hue", "chance", "100 %: half of all hues", applies=_is("lay", "spots")),
     _percent("jitter_value", "value", "chance", "100 %: up to 50 L* up and down", applies=_is("lay", "spots")),
     Setting("scatter", "scatter", "chance", "How far dabs stray, in sizes", 0, 5, digits=2, unit=" sizes",
-            applies=lambda brush: brush.kind != "spots"),
-    Setting("per_step", "dabs a step", "chance", "Dabs laid at every step", 1, 32),
+            applies=lambda brush: brush.kind != "spots" and _spaced(brush)),
+    Setting("per_step", "dabs a step", "chance", "Dabs laid at every step", 1, 32,
+            applies=_spaced),
     Setting("grain", "grain", "grain", "Texture that the paint catches on", words=("", *TEXTURES), applies=_stamped),
     _percent("grain_depth", "depth", "grain", "How much the hollows keep bare", applies=lambda b: bool(b.grain)),
     _percent("grain_scale", "scale", "grain", "Size of the texture", 10, 1000, logarithmic=True,

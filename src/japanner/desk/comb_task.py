@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import asdict
 from typing import Final
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QTransform
+from shapely import LineString
 
 from japanner.desk.option_row import Options
 from japanner.desk.task import Press, Task, draw_handle, draw_line
@@ -16,11 +18,13 @@ from japanner.painting.combing import comb_of
 from japanner.painting.frisket import silhouette_sheet
 from japanner.painting.operations import SetComb
 from japanner.strand.comb import Guide
-from japanner.strand.guides import crossed, mirrored, smoothed, thinned
+from japanner.strand.guides import crossed, mirrored, parted, smoothed, thinned, whorl
 
 __all__ = ["CombTask"]
 
 COMBS: Final = "combs"
+PARTS: Final = "parts the hair"
+CROWN: Final = "makes a crown"
 TAKES: Final = "takes strokes away"
 REACH_PX: Final = 8
 
@@ -36,7 +40,11 @@ class CombTask(Task):
     def __init__(self, workbench: Workbench) -> None:
         super().__init__(workbench)
         row = self.options = Options()
-        self.doing = row.choice("a drag", (COMBS, TAKES), "Lay comb strokes, or take away those it passes")
+        self.doing = row.choice(
+            "a drag",
+            (COMBS, PARTS, CROWN, TAKES),
+            "Lay comb strokes; a parting; a crown as far out as the drag; take strokes away",
+        )
         self.length = row.number("long", 5, 1000, 100, "Length of the hair there", unit=" %")
         self.lift = row.number("lift", 0, 100, 20, "How far it stands off, 0 flat to 100 upright", unit=" %")
         self.curl = row.number("curl", 0, 100, 0, "How far it curls", unit=" %")
@@ -91,7 +99,14 @@ class CombTask(Task):
         if not points or self.doing.currentText() == TAKES:
             return
         one = Guide(points, self.length.value() / 100, self.lift.value() / 100, self.curl.value() / 100)
-        self._set((*self.guides, one, *self._other_side(one)))
+        doing = self.doing.currentText()
+        if doing == COMBS:
+            fresh: tuple[Guide, ...] = (one, *self._other_side(one))
+        elif doing == PARTS:
+            fresh = parted(one.points, 0.35 * LineString(one.points).length, one)
+        else:
+            fresh = whorl(one.points[0], math.dist(one.points[0], one.points[-1]), one)
+        self._set((*self.guides, *fresh))
 
     def _other_side(self, one: Guide) -> tuple[Guide, ...]:
         part = self.bench.part
@@ -111,5 +126,5 @@ class CombTask(Task):
             points = [to_view.map(QPointF(*at)) for at in guide.points]
             draw_line(painter, points)
             draw_handle(painter, points[0])
-        if len(self._rows) > 1 and self.doing.currentText() == COMBS:
+        if len(self._rows) > 1 and self.doing.currentText() != TAKES:
             draw_line(painter, [to_view.map(QPointF(*at)) for at in self._rows])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
@@ -11,7 +11,17 @@ from numpy.typing import NDArray
 
 from japanner import checks
 
-__all__ = ["FAMILIES", "PATTERNS", "Pattern", "family_of", "helix_curvature", "helix_length", "offsets", "wave_length"]
+__all__ = [
+    "FAMILIES",
+    "PATTERNS",
+    "Pattern",
+    "family_of",
+    "helix_curvature",
+    "helix_length",
+    "offsets",
+    "stretched",
+    "wave_length",
+]
 
 Floats = NDArray[np.floating]
 HEAD_MM: Final = 230.0
@@ -80,6 +90,18 @@ def wave_length(high: float, pitch: float) -> float:
     x = np.linspace(0, 1, 4097)
     slope = 2 * math.pi * high / pitch * np.cos(2 * math.pi * x)
     return float(np.trapezoid(np.sqrt(1 + slope**2), x))
+
+
+def stretched(pattern: Pattern, factor: float) -> Pattern:
+    """The pattern drawn out to `factor` times its pitch, or pushed together: the length of a coil stays as it is, so
+    that it gets narrower, or wider.
+    """
+    checks.number("factor", factor, 0.05, 20)
+    if pattern.shape == "line":
+        return pattern
+    whole = helix_length(pattern.coil_mm / 2, pattern.pitch_mm)
+    pitch = min(pattern.pitch_mm * factor, max(0.98 * whole, pattern.pitch_mm))
+    return replace(pattern, pitch_mm=pitch, coil_mm=math.sqrt(whole**2 - pitch**2) / math.pi)
 
 
 def offsets(

@@ -13,7 +13,7 @@ from shapely import LineString, Point
 
 from japanner.strand.comb import Guide
 
-__all__ = ["crossed", "mirrored", "smoothed", "thinned"]
+__all__ = ["crossed", "mirrored", "parted", "smoothed", "thinned", "whorl"]
 
 POINTS: Final = 24
 
@@ -45,6 +45,31 @@ def smoothed(guides: Sequence[Guide], sigma: float = 1.5) -> tuple[Guide, ...]:
         return replace(guide, points=_rounded(points))
 
     return tuple(one(guide) for guide in guides)
+
+
+def parted(line: Sequence[tuple[float, float]], long: float, like: Guide) -> tuple[Guide, ...]:
+    """Strokes of `long` px away from a parting on both of its sides, a little on along it; else as `like`."""
+    points = np.asarray(line, float)
+    way = np.gradient(points, axis=0)
+    way /= np.maximum(np.linalg.norm(way, axis=1, keepdims=True), 1e-9)
+    aside = np.stack((-way[:, 1], way[:, 0]), axis=1)
+    share = np.linspace(0.06, 1, 5)[:, None]
+    return tuple(
+        replace(like, points=_rounded(at + share * long * (side * out + 0.35 * share * on)))
+        for at, on, out in zip(points, way, aside, strict=True)
+        for side in (1, -1)
+    )
+
+
+def whorl(centre: tuple[float, float], radius: float, like: Guide, swirl_deg: float = 35.0) -> tuple[Guide, ...]:
+    """Strokes out of a crown, which turn as they go; else as `like`."""
+    share, turn = np.linspace(0.08, 1, 7), np.radians(swirl_deg)
+    guides = []
+    for start in np.linspace(0, 2 * np.pi, 10, endpoint=False):
+        angle = start + turn * share
+        points = np.asarray(centre) + radius * share[:, None] * np.stack((np.cos(angle), np.sin(angle)), axis=1)
+        guides.append(replace(like, points=_rounded(points)))
+    return tuple(guides)
 
 
 def crossed(guides: Sequence[Guide], way: Sequence[tuple[float, float]], reach: float) -> tuple[int, ...]:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.strand import shine
-from japanner.strand.curls import PATTERNS, offsets
+from japanner.strand.curls import PATTERNS, offsets, stretched
 from japanner.strand.strands import Strands
 
 __all__ = ["LockKind", "lock"]
@@ -30,7 +30,8 @@ class LockKind:
 
     count: strands. wide_px: thickness of each. pattern: of `PATTERNS`; mm_px: canvas px to a millimetre. clump: how far
     strands are drawn into smaller locks, 0..1. variety: of length and value, 0..1. depth: dark roots and ends, 0..1.
-    gloss: light band where the line faces the light, 0..1. stray: share of strands that leave the lock.
+    gloss: light band where the line faces the light, 0..1. stray: share of strands that leave the lock. stretch: of the
+    pattern.
     """
 
     count: int = 60
@@ -42,6 +43,7 @@ class LockKind:
     depth: float = 0.6
     gloss: float = 0.6
     stray: float = 0.04
+    stretch: float = 1.0
 
 
 def lock(
@@ -54,7 +56,7 @@ def lock(
     """
     random = np.random.Generator(np.random.PCG64(seed))
     run = np.r_[0, np.cumsum(np.hypot(*np.diff(line, axis=0).T))]
-    length, pattern = max(float(run[-1]), 1e-3), PATTERNS[kind.pattern]
+    length, pattern = max(float(run[-1]), 1e-3), stretched(PATTERNS[kind.pattern], kind.stretch)
     swings = length / max(pattern.pitch_mm * kind.mm_px, 0.5) if pattern.shape != "line" else 0.0
     joints = int(np.clip(max(length / PX_A_JOINT, 14 * swings), *JOINTS))
     share = np.linspace(0, 1, joints)

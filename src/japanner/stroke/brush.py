@@ -105,6 +105,7 @@ NUMBERS: Final[dict[str, tuple[float, float]]] = {
     "from_deg": (-180, 180),
     "to_deg": (-180, 180),
     "mm_px": (0.05, 40),
+    "stretch": (0.25, 4),
 }
 WHOLE: Final = ("per_step", "bristles", "hairs")
 FLAGS: Final = ("even", "keep_hue", "pick_up")
@@ -137,8 +138,8 @@ class Brush:
 
     Of fur and locks: hairs: of a dab, or in a lock. hair_px, hair_wide: their length and thickness. hair_variety: how
     far they differ. hair_depth: dark roots and light tips; hair_gloss: the light band of a lock. mess_deg: how far fur
-    strays. clump: how far a lock parts into thinner ones. curl: of fur; pattern, mm_px: the curl of a lock, and canvas
-    px to its millimetre. hair_does: lay the colour, or expose what is under the hairs by
+    strays. clump: how far a lock parts into thinner ones. curl: of fur; pattern, mm_px: the curl of a lock, canvas
+    px to its millimetre, and how far it is drawn out. hair_does: lay the colour, or expose what is under the hairs by
     `stops`. stray: share of a lock's hairs that leave it. from_deg, to_deg: of
     a fringe, between the stroke and the hairs on its left, at its begin and end.
     """
@@ -201,6 +202,7 @@ class Brush:
     pattern: str = "flat"
     hair_does: str = "lay"
     mm_px: float = 2.2
+    stretch: float = 1.0
     aim: str = "stops"
     keep_hue: bool = False
     pick_up: bool = False

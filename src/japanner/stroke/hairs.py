@@ -257,7 +257,7 @@ class LockStroke:
             return fringe(rows[:, :2].astype(float), row, paint.colour, float(rows[:, 3].max()), paint.seed)
         kind = LockKind(
             1 if brush.kind == "strand" else brush.hairs, brush.hair_wide, brush.pattern, brush.mm_px, brush.clump,
-            brush.hair_variety, brush.hair_depth, brush.hair_gloss, brush.stray,
+            brush.hair_variety, brush.hair_depth, brush.hair_gloss, brush.stray, brush.stretch,
         )  # fmt: skip
         half = rows[:, 2] if brush.kind == "lock" else np.zeros(len(rows))
         alpha = float(rows[:, 3].max())

@@ -182,11 +182,11 @@ class _Hairs:
         pelt, scene = self.pelt, self.pelt.scene
         coat, length = pelt.coat, self.length
         mean = float(np.median(length)) if len(length) else 1.0
-        amount = coat.clump * scene["clump"] / 100
+        amount = coat.clump * scene["clump"] / 100 * self._by("clump_map")
         bunch = np.zeros(len(length), np.intp)
         for level, (gap, share) in enumerate(((0.85, self.kind.clump[0]), (0.30, self.kind.clump[1]))):
-            strong = min(share * amount, 1.0)
-            if strong < 0.02 or not len(length):
+            strong = np.minimum(share * amount, 1.0)
+            if not len(length) or float(np.max(strong)) < 0.02:
                 continue
             spacing = max(gap * mean, 2.5)
             # The same clumps for all passes, so that they fall together.
@@ -199,7 +199,7 @@ class _Hairs:
             self.rim = self.rim * (1 - deep * strong * np.clip(off * 1.6, 0, 1) ** 2)
         high, turns = coat.wave
         curl = pelt.field.at(pelt.field.curl, self.points[:, 0, 0], self.points[:, 0, 1])
-        high = (high + 0.15 * curl) * scene["wave"] / 100
+        high = (high + 0.15 * curl) * scene["wave"] / 100 * self._by("wave_map")
         if len(length) and float(np.max(high)) > 0.002:
             own = scene.chance("phases").uniform(0, 2 * np.pi, int(bunch.max()) + 1)[bunch]
             phase = own + 0.22 * self.random.standard_normal(len(length))
@@ -211,6 +211,9 @@ class _Hairs:
         """Encoded colours (n, 3, 3) at root, middle and tip: the paint beneath in the light, and what hair mirrors."""
         pelt, scene, kind = self.pelt, self.pelt.scene, self.kind
         albedo = pelt.albedo[:, self.j, self.i].T
+        if scene["pale_map"]:
+            grey = self.random.random(len(albedo)) < 0.6 * self._by("pale_map")
+            albedo = np.where(grey[:, None], np.maximum(0.35 * albedo + 0.42, albedo), albedo)
         light = pelt.light[:, self.j, self.i].T
         toward = np.asarray(scene.light, float)
         across = 0.6 + 0.4 * shine.diffuse(self.tangent, toward)
@@ -237,6 +240,11 @@ class _Hairs:
         key = np.asarray(scene.sources.key_colour)
         gain = pelt.coat.gloss * scene["gloss"] / 100 * (0 if scene["lit"] == PAINTED else 1)
         return (broad + lobes) * key * (reach * gain * self.kind.value)[:, None]
+
+    def _by(self, name: str) -> NDArray[np.floating] | float:
+        """What a painted map says at the roots, 1 without one."""
+        painted = self.pelt.scene.map(name)
+        return 1.0 if painted is None else painted[self.j, self.i]
 
     def strands(self) -> Strands:
         scene, kind = self.pelt.scene, self.kind
@@ -364,10 +372,13 @@ COAT: Final = Maker(
         number("thick", "thick", 1.0, 0.2, 12, "Thickness of its hairs", unit=" px", digits=2, px=True),
         number("guard", "guard hairs", 100, 0, 200, "How many long shining hairs stand over it", unit=" %"),
         number("clump", "tufts", 70, 0, 150, "How far hairs are drawn together", unit=" %"),
+        painted_map("clump_map", "by", "A layer whose paint says how strongly"),
         number("mess", "mess", 100, 0, 300, "How far hairs stray from the comb lines", unit=" %"),
         number("wave", "wave", 100, 0, 300, "How strongly they swing, where the coat or the comb says so", unit=" %"),
+        painted_map("wave_map", "by", "A layer whose paint says how strongly"),
         number("contrast", "depth", 100, 0, 200, "Dark roots and light tips", unit=" %"),
         number("variety", "variety", 100, 0, 300, "How much hairs differ in value", unit=" %"),
+        painted_map("pale_map", "pale where", "A layer whose paint says where hairs are silver, as old ones are"),
         number("gloss", "gloss", 100, 0, 300, "How brightly it shines", unit=" %"),
         number("edge", "edge", 100, 0, 100, "How many hairs stand out over the silhouette", unit=" %"),
         choice("lit", "light", ("by the key light", PAINTED), "Work out the light, or take it from the paint beneath"),
