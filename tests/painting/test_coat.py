@@ -8,6 +8,7 @@ from japanner.color.lab import lightness_from_srgb
 from japanner.errors import InputError
 from japanner.files import ora_read, ora_write
 from japanner.painting.combing import comb_of
+from japanner.painting.compositor import flattened
 from japanner.painting.makers import MAKERS, Scene
 from japanner.painting.makers.coat import GUARD, _Pelt
 from japanner.painting.operations import (
@@ -23,6 +24,7 @@ from japanner.painting.operations import (
     operation_from_record,
     to_record,
 )
+from japanner.painting.reduced import reduced
 from japanner.scripting import Script, shipped_brush
 from tests.paintings import same_painting
 
@@ -179,3 +181,22 @@ def test_what_cannot_be_combed_is_refused(furred):
         comb_of(script.painting, script.painting.part(bare))
     with pytest.raises(InputError, match="comb"):
         script.do(SetComb(part, ({"points": ((0.0, 0.0),), "swirl": 1},)))
+
+
+def test_a_small_trial_of_a_coat_looks_like_the_coat(furred):
+    """Comb strokes, hidden maps and the thickness of hairs go along to the small copy that settings are tried on."""
+    script, part = furred
+    bare = script.layer(part, "sketch")
+    script.do(SetFrisket({"shape": "box", "x0": 0, "y0": 0, "x1": 160, "y1": 300}))
+    script.do(Fill(bare, (0, 0, 0)))
+    script.do(DropFrisket())
+    script.do(SetLayer(bare, {"shown": False}))
+    small = reduced(script.painting, 2)
+    assert small.part(part).comb == tuple(one.scaled(0.5) for one in script.painting.part(part).comb)
+    operation = Make(part, "coat", {"density_map": bare, "coat": "plush"})
+    whole, _ = operation.apply(script.painting)
+    tried, _ = operation.scaled(0.5).apply(small)
+    one, other = (flattened(found).read(found.rect)[:3] / 65535 for found in (reduced(whole, 2), tried))
+    furry, naked = np.s_[:, 40:110, 45:75], np.s_[:, 40:110, 90:130]
+    for place in (furry, naked):
+        assert one[place].mean() == pytest.approx(other[place].mean(), rel=0.08)

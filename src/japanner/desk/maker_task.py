@@ -25,7 +25,7 @@ from japanner.raster.parallel import watched
 
 __all__ = ["MakerTask"]
 
-ROW_PX: Final = 640
+ROW_PX: Final = 700
 SETTLED_MS: Final = 180
 MAP_PX: Final = 110
 NO_MAP: Final = "no map"

@@ -19,19 +19,28 @@ AnyRaster = TypeVar("AnyRaster", bound=Raster)
 
 
 def reduced(painting: Painting, step: int) -> Painting:
-    """The painting with every pixel the mean of `step` x `step`, a power of two; what is hidden is left empty."""
+    """The painting with every pixel the mean of `step` x `step`, a power of two; hidden parts are left empty.
+
+    Hidden layers of the others are not: makers take them for maps."""
     if step == 1:
         return painting.settled()
     width, height = -(-painting.width // step), -(-painting.height // step)
 
     def layer(one: Layer, shown: bool) -> Layer:
-        if not (shown and one.shown):
+        if not shown:
             return replace(one, pixels=Raster(width, height), mask=None, relief=None, warp=None)
         small = one.remade(lambda raster: _shrunk(raster, step))
         # Heights count in px, of which there are fewer now.
         return small.relief_scaled(1 / step)
 
-    parts = tuple(replace(p, layers=tuple(layer(one, p.shown) for one in p.layers)) for p in painting.parts)
+    parts = tuple(
+        replace(
+            part,
+            layers=tuple(layer(one, part.shown) for one in part.layers),
+            comb=tuple(one.scaled(1 / step) for one in part.comb),
+        )
+        for part in painting.parts
+    )
     frisket = painting.frisket and Frisket(_shrunk(painting.frisket.sheet, step))
     maquette = painting.maquette.scaled(1 / step)
     return replace(painting, width=width, height=height, parts=parts, frisket=frisket, maquette=maquette)

@@ -95,6 +95,7 @@ STRAY: Final = Pass(0.04, 1.35, 0.8, 0.62, 1.1, (0.6, 1.0, 1.5), (0.0, 0.3))
 JOINTS: Final = 8
 WAVED_JOINTS: Final = 18
 MOST_HAIRS: Final = 1_500_000
+THINNEST_PX: Final = 0.55
 
 
 @dataclass(eq=False)
@@ -125,11 +126,16 @@ class _Pelt:
         density = form.cover * (1 if dense is None else dense) * _free(scene, form.area)
         return _Pelt(scene, COATS[scene["coat"]], field, _beneath(scene), _light(scene), density, long, noise)
 
+    @property
+    def thick(self) -> float:
+        """Thickness of hairs, px: on a small canvas fewer and thicker ones stand for many that would hardly show."""
+        return max(float(self.scene["thick"]), THINNEST_PX)
+
     def planted(self, one: Pass, share: float, name: str) -> _Hairs:
         """Hairs of a pass, grown from roots spread over the silhouette."""
         scene, coat, area = self.scene, self.coat, self.scene.form.area
         random = scene.chance(name)
-        dense = scene["density"] / 100 / max(scene["thick"], 0.4) ** 2
+        dense = scene["density"] / 100 / self.thick**2
         count = int(min(one.share * share * dense * area.width * area.height, MOST_HAIRS))
         places = (growing.spread(count, random) * (area.width, area.height)).astype(np.float32)
         i, j = places[:, 0].astype(np.intp), places[:, 1].astype(np.intp)
@@ -247,11 +253,11 @@ class _Hairs:
         return 1.0 if painted is None else painted[self.j, self.i]
 
     def strands(self) -> Strands:
-        scene, kind = self.pelt.scene, self.kind
+        kind = self.kind
         width = (
             kind.wide
             * self.pelt.coat.thick
-            * scene["thick"]
+            * self.pelt.thick
             * np.exp(0.22 * self.random.standard_normal(len(self.points)))
         )
         return Strands.of(self.points, width, self.colours(), kind.alpha)
