@@ -140,8 +140,8 @@ def test_the_edge_breaks_into_hairs_and_nothing_lies_double(furred):
     edge, flat = (layers(script, part)[name].pixels.read(script.painting.rect)[3] / 65535 for name in ("Edge", "Flat"))
     assert layers(script, part)["Edge"].place == "over"
     assert (edge * (flat == 1)).max() == 0
-    # Hair leaves where the comb leads out, and hardly where it leads in.
-    assert edge[230:, :].sum() > 5 * edge[:60, :].sum()
+    # Hair leaves most where the comb leads out.
+    assert edge[230:, :].sum() > 1.5 * edge[:60, :].sum() > 0
     script.do(Make(part, "coat", {"edge": 0.0}, again=layers(script, part)["Coat"].made.run))
     assert "Edge" not in layers(script, part)
 

@@ -13,7 +13,7 @@ from japanner.raster.tiles import Raster
 from japanner.strand.comb import Guide, combed
 from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
-from japanner.stroke.hairs import HairPaint, relaxed
+from japanner.stroke.hairs import HairPaint, _count, relaxed
 
 SIDE = 400
 FUR = Brush("Fur", kind="fur", tip="round", size_px=60, spacing=0.3, hairs=30, hair_px=24, turn="comb")
@@ -82,6 +82,15 @@ def test_a_strand_is_drawn_from_root_to_tip():
     assert rows[100:250].mean() == pytest.approx(3, abs=0.6)
     assert rows[300] > rows[330] > rows[338]
     assert rows[:55].max() == rows[345:].max() == 0
+
+
+def test_a_narrow_lock_needs_fewer_hairs():
+    assert _count(LOCK.with_changes(hairs=140, hair_wide=1.4), 70) == 140
+    assert _count(LOCK.with_changes(hairs=140, hair_wide=1.4), 8) == 20
+    assert _count(LOCK.with_changes(hairs=2, hair_wide=1.4), 0) == 3
+    assert _count(STRAND, 8) == 1
+    thin = pixels(painted(LOCK.with_changes(size_px=8, hairs=200, strength=1.0), DOWN))[3]
+    assert thin[150:200].max() > 0.95
 
 
 def test_a_turn_back_ends_a_lock():

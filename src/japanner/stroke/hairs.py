@@ -27,6 +27,8 @@ __all__ = ["FurStroke", "HairPaint", "LockStroke"]
 Planes = NDArray[np.float32]
 JOINTS: Final = 7
 FULL: Final = np.float32(65535)
+MOST_LAYERS: Final = 3.5
+"""So many hairs over each other fill a lock."""
 ANGLE, REACH, LONG, TURN, VALUE, WIDE, CURL, PHASE = range(8)
 """What the chances of a hair are for."""
 
@@ -255,11 +257,11 @@ class LockStroke:
             row = FringeKind(brush.hairs, brush.hair_px, brush.hair_wide, brush.from_deg, brush.to_deg, brush.curl,
                              brush.hair_variety)  # fmt: skip
             return fringe(rows[:, :2].astype(float), row, paint.colour, float(rows[:, 3].max()), paint.seed)
+        half = rows[:, 2] if brush.kind == "lock" else np.zeros(len(rows))
         kind = LockKind(
-            1 if brush.kind == "strand" else brush.hairs, brush.hair_wide, brush.pattern, brush.mm_px, brush.clump,
+            _count(brush, 2 * float(half.max())), brush.hair_wide, brush.pattern, brush.mm_px, brush.clump,
             brush.hair_variety, brush.hair_depth, brush.hair_gloss, brush.stray, brush.stretch,
         )  # fmt: skip
-        half = rows[:, 2] if brush.kind == "lock" else np.zeros(len(rows))
         alpha = float(rows[:, 3].max())
         strands = lock(
             rows[:, :2].astype(float), half.astype(float), kind, paint.colour, alpha, paint.light, paint.seed
@@ -268,6 +270,13 @@ class LockStroke:
             # A single strand is as thick as the tip, and follows its pressure by the thickest place.
             strands.look[:, 0] = 2 * float(rows[:, 2].max())
         return strands
+
+
+def _count(brush: Brush, wide_px: float) -> int:
+    """Hairs of a lock: a narrow one needs fewer to be full, and so far locks become simple shapes."""
+    if brush.kind == "strand":
+        return 1
+    return max(min(brush.hairs, round(MOST_LAYERS * wide_px / brush.hair_wide)), 3)
 
 
 def relaxed(rows: NDArray[np.floating], sharpest_deg: float = 100.0) -> NDArray[np.floating]:

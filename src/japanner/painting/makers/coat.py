@@ -25,6 +25,7 @@ from japanner.painting.makers.base import (
     fractal,
     number,
     painted_map,
+    smoothstep,
 )  # fmt: skip
 from japanner.raster.geometry import Rect
 from japanner.strand import growing, shine
@@ -149,6 +150,7 @@ class _Pelt:
         tangent, normal = self._stance(x, y, i, j, turn)
         seen = length * np.maximum(np.hypot(tangent[:, 0], tangent[:, 1]), 0.25)
         joints = WAVED_JOINTS if coat.wave[0] > 0.01 or float(self.field.curl.max()) > 0.05 else JOINTS
+        turn = turn + _outward(self.field, x, y, turn, tangent)
         points = growing.grown(self.field, x, y, seen.astype(np.float32), turn.astype(np.float32), joints)
         return _Hairs(self, one, i, j, points, length.astype(np.float32), tangent, normal, random)
 
@@ -163,8 +165,23 @@ class _Pelt:
         along = way - normal * np.einsum("ni,ni->n", way, normal)[:, None]
         along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-6)
         lift = np.clip(self.field.at(self.field.lift, x, y) + self.coat.lift - 0.2, 0, 0.9)[:, None]
+        # Where the form turns away hair is seen from its side, and what stands off stands out.
+        lift = np.clip(lift + 0.4 * smoothstep(0.55, 0.1, normal[:, 2:]), 0, 0.9)
         tangent = along * (1 - lift) + normal * lift
         return tangent / np.linalg.norm(tangent, axis=1, keepdims=True), normal
+
+
+def _outward(field: CombField, x: Floats, y: Floats, turn: Floats, tangent: NDArray[np.floating]) -> Floats:
+    """How far lifted hairs are seen turned from the way they are combed, radians (n,)."""
+    dx, dy = field.directions(x, y)
+    cos, sin = np.cos(turn), np.sin(turn)
+    dx, dy = cos * dx - sin * dy, sin * dx + cos * dy
+    across = dx * -tangent[:, 1] - dy * tangent[:, 0]
+    along = dx * tangent[:, 0] - dy * tangent[:, 1]
+    # Hair that comes straight at the viewer is seen from no side.
+    clear = np.clip(np.hypot(tangent[:, 0], tangent[:, 1]) * 2, 0, 1)
+    result: Floats = (0.8 * clear * np.arctan2(across, np.maximum(along, 0.05))).astype(np.float32)
+    return result
 
 
 @dataclass(eq=False)
