@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import time
-from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
 
-from bench.result import Result
+from bench.result import Result, best_seconds
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
 from japanner.light.shipped import shipped_maquette
@@ -42,15 +40,6 @@ def thirty_pieces() -> Maquette:
     return Maquette(tuple(pieces), (640.0, 480.0), 300.0, (20.0, -10.0, 0.0), 8.0)
 
 
-def _seconds(work: Callable[[], object], rounds: int = 1) -> float:
-    best = float("inf")
-    for _ in range(rounds):
-        began = time.perf_counter()
-        work()
-        best = min(best, time.perf_counter() - began)
-    return best
-
-
 def _marched(maquette: Maquette, area: Rect, step: int = 1, *, quick: bool = False) -> Surface:
     return surface(maquette, area, LIGHT.direction, light_deg=LIGHT.size_deg, step=step, quick=quick)
 
@@ -68,15 +57,15 @@ def _marching() -> list[Result]:
     turned = replace(LIGHT, right_deg=40.0).direction
     head = replace(shipped_maquette("head"), middle=(640.0, 430.0), unit_px=290.0)
     return [
-        Result("30 pieces, first picture (1/8)", 1000 * _seconds(lambda: _marched(maquette, area, 8), 3), "ms"),
+        Result("30 pieces, first picture (1/8)", 1000 * best_seconds(lambda: _marched(maquette, area, 8), 3), "ms"),
         Result("30 pieces, drag at quarter size",
-               1000 * _seconds(lambda: _marched(maquette, area, 4, quick=True), 3), "ms", 150, at_most=True),
-        Result("30 pieces, 1280 x 960", _seconds(lambda: _marched(maquette, area)), "s", 15, at_most=True),
-        Result("30 pieces, 2400 x 1800", _seconds(lambda: _marched(large, wide)), "s", 50, at_most=True),
-        Result("head, 1280 x 960", _seconds(lambda: _marched(head, area)), "s"),
-        Result("shading kept buffers, 2400 x 1800", 1000 * _seconds(shade, 3), "ms", 300, at_most=True),
+               1000 * best_seconds(lambda: _marched(maquette, area, 4, quick=True), 3), "ms", 150, at_most=True),
+        Result("30 pieces, 1280 x 960", best_seconds(lambda: _marched(maquette, area)), "s", 15, at_most=True),
+        Result("30 pieces, 2400 x 1800", best_seconds(lambda: _marched(large, wide)), "s", 50, at_most=True),
+        Result("head, 1280 x 960", best_seconds(lambda: _marched(head, area)), "s"),
+        Result("shading kept buffers, 2400 x 1800", 1000 * best_seconds(shade, 3), "ms", 300, at_most=True),
         Result("shadows of a turned light, every 8 px, 2400 x 1800",
-               1000 * _seconds(lambda: relit(whole, large, turned, skip=8), 2), "ms", 300, at_most=True),
+               1000 * best_seconds(lambda: relit(whole, large, turned, skip=8), 2), "ms", 300, at_most=True),
     ]  # fmt: skip
 
 
@@ -98,7 +87,11 @@ def _makers() -> list[Result]:
     operation = Make(part, "lay-in", {"brush": 90.0, "finish": 100.0})
     results.append(
         Result(
-            "brushed lay-in, 2000 x 1600 px", _seconds(lambda: operation.apply(sheet.painting)), "s", 25, at_most=True
+            "brushed lay-in, 2000 x 1600 px",
+            best_seconds(lambda: operation.apply(sheet.painting)),
+            "s",
+            25,
+            at_most=True,
         )
     )
     return results
@@ -106,4 +99,4 @@ def _makers() -> list[Result]:
 
 def _made(words: str, script: Script, operation: Make, goal: float | None = None) -> Result:
     operation.apply(script.painting)
-    return Result(words, 1000 * _seconds(lambda: operation.apply(script.painting), 3), "ms", goal, at_most=True)
+    return Result(words, 1000 * best_seconds(lambda: operation.apply(script.painting), 3), "ms", goal, at_most=True)

@@ -8,7 +8,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-__all__ = ["Result", "seconds_per_call", "side_by_side", "table"]
+__all__ = ["Result", "best_seconds", "seconds_per_call", "side_by_side", "table"]
 
 
 @dataclass(frozen=True)
@@ -67,3 +67,13 @@ def table(results: list[Result]) -> str:
         verdict = {None: "", True: "reached", False: "MISSED"}[one.reached]
         lines.append(f"{one.name:56}{one.value:>10.2f} {one.unit:<7} {goal:>9}  {verdict}".rstrip())
     return "\n".join(lines)
+
+
+def best_seconds(work: Callable[[], object], rounds: int = 1) -> float:
+    """The quickest of some rounds of work."""
+    best = float("inf")
+    for _ in range(rounds):
+        began = time.perf_counter()
+        work()
+        best = min(best, time.perf_counter() - began)
+    return best

@@ -3,12 +3,11 @@
 from __future__ import annotations
 
 import time
-from collections.abc import Callable
 
 import cv2
 import numpy as np
 
-from bench.result import Result
+from bench.result import Result, best_seconds
 from japanner.painting.operations import Fill, Make, SetComb, SetFrisket
 from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.raster.geometry import Rect
@@ -24,22 +23,13 @@ def measure() -> list[Result]:
     return [_hairs(), _field(), _coat(), *_pen()]
 
 
-def _best(work: Callable[[], object], rounds: int = 3) -> float:
-    best = float("inf")
-    for _ in range(rounds):
-        began = time.perf_counter()
-        work()
-        best = min(best, time.perf_counter() - began)
-    return best
-
-
 def _hairs() -> Result:
     random, count = np.random.default_rng(1), 60_000
     roots, angle = random.random((count, 1, 2)) * (1200, 900), random.normal(1.2, 0.3, count)
     way = 30 * np.stack((np.cos(angle), np.sin(angle)), axis=1)[:, None]
     points = roots + way * np.linspace(0, 1, 7)[:, None]
     hairs = Strands.of(points, 1.4, random.random((count, 3, 3)), 0.8)
-    seconds = _best(lambda: hairs.drawn(Rect(0, 0, 1200, 900)))
+    seconds = best_seconds(lambda: hairs.drawn(Rect(0, 0, 1200, 900)), 3)
     return Result("hairs of 30 px a second", count / seconds, "hairs", 60_000)
 
 
@@ -47,8 +37,8 @@ def _field() -> Result:
     cover = np.zeros((1800, 2400), np.float32)
     cv2.ellipse(cover, (1200, 900), (1150, 850), 0, 0, 360, 1, -1)
     area = Rect(0, 0, 2400, 1800)
-    return Result("comb field of a 2400 x 1800 part", 1000 * _best(lambda: combed(cover, area, GUIDES)), "ms", 400,
-                  at_most=True)  # fmt: skip
+    took = best_seconds(lambda: combed(cover, area, GUIDES), 3)
+    return Result("comb field of a 2400 x 1800 part", 1000 * took, "ms", 400, at_most=True)
 
 
 def _furred(width: int, height: int) -> tuple[Script, int]:
@@ -66,7 +56,8 @@ def _coat() -> Result:
     script, part = _furred(640, 560)
     operation = Make(part, "coat", {"density": 58.0})
     operation.apply(script.painting)
-    return Result("coat of 150 000 hairs", _best(lambda: operation.apply(script.painting), 2), "s", 5, at_most=True)
+    took = best_seconds(lambda: operation.apply(script.painting), 2)
+    return Result("coat of 150 000 hairs", took, "s", 5, at_most=True)
 
 
 def _pen() -> list[Result]:

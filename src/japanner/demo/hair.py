@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from typing import Any, Final
 
 import numpy as np
 
 from japanner.color.value import srgb_from_value
+from japanner.demo.sheets import Progress, broad_ground, in_steps
 from japanner.painting.operations import DropFrisket, Fill, Make, SetComb, SetFrisket, SetPart
 from japanner.painting.value_scale import proposed_scale
 from japanner.scripting import Script, shipped_brush
 
 __all__ = ["paint"]
-
-Progress = Callable[[float, str], None]
 
 SIZE: Final = (2400, 1600)
 COATS: Final = (
@@ -38,22 +36,11 @@ def paint(progress: Progress = lambda done, words: None) -> Script:
     """Paint the sheet; the same seeds give the same bytes."""
     script = Script.new(*SIZE, ppi=300.0, title="Hair sheet", ground=srgb_from_value(27, 0.012, 80))
     steps = (_ground, _coats, _locks, _eye, _muzzle)
-    for number, step in enumerate(steps):
-        progress(number / len(steps), f"Painting {step.__name__.strip('_')}")
-        step(script)
-    progress(1.0, "Done")
-    return script
+    return in_steps(script, steps, progress)
 
 
 def _ground(script: Script) -> None:
-    rng = np.random.default_rng(8)
-    layer = script.layer(script.part("Ground", "plain"), "flat")
-    broad = shipped_brush("Mop").with_changes(size_px=260.0, strength=0.5)
-    for number in range(110):
-        x, y = rng.uniform(-200, SIZE[0]), rng.uniform(0, SIZE[1])
-        colour = srgb_from_value(rng.uniform(20, 36), 0.016, rng.uniform(60, 110))
-        way = rng.uniform(200, 520), rng.uniform(-90, 90)
-        script.stroke(layer, broad, colour, [(x, y, 1.0), (x + way[0], y + way[1], 1.0)], seed=number)
+    broad_ground(script, 8, 110, 260.0, (20, 36), 0.016)
 
 
 def _pelt(script: Script, name: str, x: float, y: float, radius: float, colour: tuple[float, float, float]) -> int:

@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 from typing import Any, Final
 
 import numpy as np
 
 from japanner.color.value import srgb_from_value
+from japanner.demo.sheets import Progress, broad_ground, in_steps
 from japanner.light.shipped import shipped_maquette
 from japanner.painting.operations import DropFrisket, Fill, Make, SetFrisket, SetMaquette, SetPart
 from japanner.painting.value_scale import proposed_scale
 from japanner.scripting import Script, shipped_brush
 
 __all__ = ["paint"]
-
-Progress = Callable[[float, str], None]
 
 SIZE: Final = (2400, 1600)
 RADIUS: Final = 300.0
@@ -26,23 +24,13 @@ def paint(progress: Progress = lambda done, words: None) -> Script:
     """Paint the sheet; the same seeds give the same bytes."""
     script = Script.new(*SIZE, ppi=300.0, title="Materials sheet", ground=srgb_from_value(24, 0.018, 80))
     steps = (_ground, _eye, _brass, _steel, _skin, _glass, _cloth)
-    for number, step in enumerate(steps):
-        progress(number / len(steps), f"Painting {step.__name__.strip('_')}")
-        step(script)
-    progress(1.0, "Done")
-    return script
+    return in_steps(script, steps, progress)
 
 
 def _ground(script: Script) -> None:
     """Broad strokes to stand before, and reeds to be seen through glass and cloth."""
-    rng = np.random.default_rng(3)
-    layer = script.layer(script.part("Ground", "plain"), "flat")
-    broad = shipped_brush("Mop").with_changes(size_px=230.0, strength=0.55)
-    for number in range(90):
-        x, y = rng.uniform(-200, SIZE[0]), rng.uniform(0, SIZE[1])
-        colour = srgb_from_value(rng.uniform(17, 36), 0.026, rng.uniform(62, 110))
-        way = rng.uniform(220, 560), rng.uniform(-90, 90)
-        script.stroke(layer, broad, colour, [(x, y, 1.0), (x + way[0], y + way[1], 1.0)], seed=number)
+    layer = broad_ground(script, 3, 90, 230.0, (17, 36), 0.026)
+    rng = np.random.default_rng(4)
     reed = shipped_brush("Round").with_changes(size_px=22.0, strength=0.8, edge=0.35)
     for number in range(46):
         x = rng.uniform(780, 2380)
