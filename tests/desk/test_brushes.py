@@ -39,7 +39,8 @@ def slots(window):
 def test_the_roll_follows_the_material(hand):
     window = hand.window
     assert window.bench.roll == "basic"
-    for material, roll in (("skin", "skin"), ("fur", "fur"), ("drawing", "sketch"), ("plain", "basic")):
+    rolls = {"skin": "skin", "fur": "coat", "hair": "locks", "drawing": "sketch", "plain": "basic"}
+    for material, roll in rolls.items():
         window.parts.add_part(material)
         pump()
         assert window.bench.roll == roll

@@ -22,7 +22,7 @@ __all__ = ["BrushRoll"]
 SLOT, GAP = QSize(79, 52), 3
 BLEND = "blend"
 COMPLETE = ("basic", BLEND)
-ROLL_OF = {"plain": "basic", "drawing": "sketch"}
+ROLL_OF = {"fur": "coat", "hair": "locks", "plain": "basic", "drawing": "sketch"}
 
 
 @lru_cache(maxsize=200)
