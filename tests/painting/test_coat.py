@@ -47,6 +47,16 @@ def layers(script, part):
     return {layer.name: layer for layer in script.painting.part(part).layers}
 
 
+def left_half(script, part):
+    """A hidden layer that says: all of the left half, nothing of the right."""
+    layer = script.layer(part, "sketch")
+    script.do(SetFrisket({"shape": "box", "x0": 0, "y0": 0, "x1": 160, "y1": 300}))
+    script.do(Fill(layer, (0, 0, 0)))
+    script.do(DropFrisket())
+    script.do(SetLayer(layer, {"shown": False}))
+    return layer
+
+
 def pelt(script, part, **values):
     settings = MAKERS["coat"].checked(values)
     return _Pelt.of(Scene(script.painting, script.painting.part(part), settings, 3))
@@ -85,11 +95,7 @@ def test_as_many_hairs_as_asked_for_and_as_long(furred):
 
 def test_bald_where_a_map_says_so(furred):
     script, part = furred
-    bare = script.layer(part, "sketch")
-    script.do(SetFrisket({"shape": "box", "x0": 0, "y0": 0, "x1": 160, "y1": 300}))
-    script.do(Fill(bare, (0, 0, 0)))
-    script.do(DropFrisket())
-    script.do(SetLayer(bare, {"shown": False}))
+    bare = left_half(script, part)
     script.do(Make(part, "coat", {"density_map": bare, "length": 10.0}))
     cover = layers(script, part)["Coat"].pixels.read(script.painting.rect)[3] / 65535
     assert cover[100:200, 80:140].mean() > 0.6
@@ -98,11 +104,7 @@ def test_bald_where_a_map_says_so(furred):
 
 def test_maps_say_where_hairs_are_silver(furred):
     script, part = furred
-    where = script.layer(part, "sketch")
-    script.do(SetFrisket({"shape": "box", "x0": 0, "y0": 0, "x1": 160, "y1": 300}))
-    script.do(Fill(where, (0, 0, 0)))
-    script.do(DropFrisket())
-    script.do(SetLayer(where, {"shown": False}))
+    where = left_half(script, part)
     maps = {"pale_map": where, "clump_map": where, "wave_map": where}
     script.do(Make(part, "coat", {"length": 10.0, "lit": "as painted", **maps}))
     pixels = layers(script, part)["Coat"].pixels.read(script.painting.rect).astype(float)[:, 100:200]
@@ -186,11 +188,7 @@ def test_what_cannot_be_combed_is_refused(furred):
 def test_a_small_trial_of_a_coat_looks_like_the_coat(furred):
     """Comb strokes, hidden maps and the thickness of hairs go along to the small copy that settings are tried on."""
     script, part = furred
-    bare = script.layer(part, "sketch")
-    script.do(SetFrisket({"shape": "box", "x0": 0, "y0": 0, "x1": 160, "y1": 300}))
-    script.do(Fill(bare, (0, 0, 0)))
-    script.do(DropFrisket())
-    script.do(SetLayer(bare, {"shown": False}))
+    bare = left_half(script, part)
     small = reduced(script.painting, 2)
     assert small.part(part).comb == tuple(one.scaled(0.5) for one in script.painting.part(part).comb)
     operation = Make(part, "coat", {"density_map": bare, "coat": "plush"})
