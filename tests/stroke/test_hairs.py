@@ -84,6 +84,14 @@ def test_a_strand_is_drawn_from_root_to_tip():
     assert rows[:55].max() == rows[345:].max() == 0
 
 
+def test_a_strand_is_as_thick_as_its_pressure_along_it():
+    brush = STRAND.with_changes(strength=1.0, size_px=12).driven("size", amount=1.0)
+    swelling = [(200.0, 60.0, 0.3), (200.0, 130.0, 0.3), (200.0, 200.0, 1.0), (200.0, 270.0, 0.3), (200.0, 340.0, 0.3)]
+    rows = pixels(painted(brush, swelling))[3].sum(axis=1)
+    assert rows[200] > 1.8 * rows[110]
+    assert rows[200] > 2.0 * rows[280]
+
+
 def test_a_narrow_lock_needs_fewer_hairs():
     assert _count(LOCK.with_changes(hairs=140, hair_wide=1.4), 70) == 140
     assert _count(LOCK.with_changes(hairs=140, hair_wide=1.4), 8) == 20

@@ -14,15 +14,15 @@ ROOT_COLOUR, MIDDLE_COLOUR, TIP_COLOUR = 5, 8, 11
 COLUMNS = 14
 
 
-@kernel(void(PLANES_IN, PLANE_IN, PLANE_IN, TABLE, I64, I64, PLANES, PLANE, I64, I64))
-def draw(points, look, shade, ranks, left, up, out, depth, top, bottom):
+@kernel(void(PLANES_IN, PLANE_IN, PLANE_IN, PLANE_IN, TABLE, I64, I64, PLANES, PLANE, I64, I64))
+def draw(points, look, shade, wide, ranks, left, up, out, depth, top, bottom):
     """Rows top..bottom of `out` (4, h, w), premultiplied 0..1, with strands laid over it in their order.
 
     points (n, m, 2): x and y in canvas px from root to tip. look (n, COLUMNS): width in px, coverage at the root side
     and as a share of it at the tip, share of its length over which a strand comes in at its root, exponent of the
-    taper; colours at root, middle and tip. shade (n, m): factor on the colour at every joint. ranks (n,): a strand goes
-    under what is there where `depth` (h, w) says that a higher one has been laid. left, up: where `out` is on the
-    canvas. Within one strand what is nearest counts, so that its joints do not show.
+    taper; colours at root, middle and tip. shade, wide (n, m): factors on the colour and on the width at every joint.
+    ranks (n,): a strand goes under what is there where `depth` (h, w) says that a higher one has been laid. left, up:
+    where `out` is on the canvas. Within one strand what is nearest counts, so that its joints do not show.
     """
     width, joints = out.shape[2], points.shape[1]
     cover = np.zeros((bottom - top, width), np.float32)
@@ -47,8 +47,8 @@ def draw(points, look, shade, ranks, left, up, out, depth, top, bottom):
             x0 = max(int(np.floor(min(ax, ax + bx) - reach)), 0)
             x1 = min(int(np.ceil(max(ax, ax + bx) + reach)), width)
             s0, s1 = F(k) / F(joints - 1), F(k + 1) / F(joints - 1)
-            w0 = look[n, WIDTH] * min(s0 / soft + F(0.25), ONE) * np.sqrt(max(ONE - s0**power, ZERO))
-            w1 = look[n, WIDTH] * min(s1 / soft + F(0.25), ONE) * np.sqrt(max(ONE - s1**power, ZERO))
+            w0 = wide[n, k] * look[n, WIDTH] * min(s0 / soft + F(0.25), ONE) * np.sqrt(max(ONE - s0**power, ZERO))
+            w1 = wide[n, k + 1] * look[n, WIDTH] * min(s1 / soft + F(0.25), ONE) * np.sqrt(max(ONE - s1**power, ZERO))
             for y in range(y0, y1):
                 py = F(y) + HALF - ay
                 for x in range(x0, x1):
@@ -56,14 +56,14 @@ def draw(points, look, shade, ranks, left, up, out, depth, top, bottom):
                     u = min(max((px * bx + py * by) / square, ZERO), ONE)
                     dx, dy = px - u * bx, py - u * by
                     # What is thinner than a pixel covers less of it.
-                    wide = w0 + u * (w1 - w0)
-                    found = max(wide, ONE) * HALF + HALF - np.sqrt(dx * dx + dy * dy)
+                    across = w0 + u * (w1 - w0)
+                    found = max(across, ONE) * HALF + HALF - np.sqrt(dx * dx + dy * dy)
                     if found > max(cover[y - top, x], ZERO):
                         if cover[y - top, x] == ZERO:
                             touched[count] = (y - top) * width + x
                             count += 1
                         cover[y - top, x], share[y - top, x] = found, s0 + u * (s1 - s0)
-                        thin[y - top, x] = min(wide, ONE)
+                        thin[y - top, x] = min(across, ONE)
         for k in range(count):
             y, x = touched[k] // width, touched[k] % width
             t = share[y, x]

@@ -48,11 +48,12 @@ class LockKind:
 
 def lock(
     line: Floats, width: Floats, kind: LockKind, colour: tuple[float, float, float], alpha: float,
-    light: tuple[float, float, float], seed: int,
+    light: tuple[float, float, float], seed: int, thick: Floats | None = None,
 ) -> Strands:  # fmt: skip
     """Strands of a lock along a line (k, 2) in canvas px from root to tip; width (k,): half of it, px, at its points.
 
-    colour: encoded, of its middle. light: unit vector towards the key light, y up.
+    colour: encoded, of its middle. light: unit vector towards the key light, y up. thick (k,): factor on the
+    strands' own thickness along the line.
     """
     random = np.random.Generator(np.random.PCG64(seed))
     run = np.r_[0, np.cumsum(np.hypot(*np.diff(line, axis=0).T))]
@@ -88,8 +89,9 @@ def lock(
     # What stands nearer to the viewer lies over the rest; dark ones first.
     order = np.sqrt(np.clip(1 - place**2, 0, 1)) + 0.25 * random.standard_normal(n) + 0.6 * stray
     chosen = np.broadcast_to(np.asarray(colour, float), (n, 3, 3))
-    thick = kind.wide_px * np.exp(0.25 * random.standard_normal(n))
-    whole = Strands.of(points, thick, chosen, alpha, shade=shade, tip=0.7, soft=0.06, power=2.2)
+    own = kind.wide_px * np.exp(0.5 * kind.variety * random.standard_normal(n))
+    wide = None if thick is None else np.interp(at, run, thick)
+    whole = Strands.of(points, own, chosen, alpha, shade=shade, wide=wide, tip=0.7, soft=0.06, power=2.2)
     return Strands.together([whole], order)
 
 

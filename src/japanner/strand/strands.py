@@ -27,17 +27,19 @@ class Strands:
     """Strands from first to last, later ones over earlier ones.
 
     points (n, m, 2): x, y in canvas px from root to tip, at even shares of the length. look (n, COLUMNS): see
-    `_kernels_strands`. shade (n, m): factor on the colour at every joint.
+    `_kernels_strands`. shade, wide (n, m): factors on the colour and on the width at every joint.
     """
 
     points: Floats
     look: Floats
     shade: Floats
+    wide: Floats
 
     @staticmethod
     def of(
         points: NDArray[np.floating], width: NDArray[np.floating] | float, colours: NDArray[np.floating],
         alpha: NDArray[np.floating] | float, *, shade: NDArray[np.floating] | None = None,
+        wide: NDArray[np.floating] | None = None,
         tip: float = 1.0, soft: float = 0.12, power: float = 1.7,
     ) -> Strands:  # fmt: skip
         """Strands of one kind.
@@ -58,20 +60,19 @@ class Strands:
         look[:, kernels.WIDTH], look[:, kernels.ALPHA] = width, alpha
         look[:, kernels.TIP], look[:, kernels.SOFT], look[:, kernels.POWER] = tip, soft, power
         look[:, kernels.ROOT_COLOUR :] = np.reshape(colours, (-1, 9))
-        factor = np.ones(points.shape[:2], np.float32) if shade is None else np.ascontiguousarray(shade, np.float32)
-        return Strands(points, look, factor)
+        return Strands(points, look, *(_factor(one, points.shape[:2]) for one in (shade, wide)))
 
     @staticmethod
     def together(several: Sequence[Strands], order: NDArray[np.floating]) -> Strands:
         """All of them as one, by rising `order` (n in all)."""
         ranks = np.argsort(order, kind="stable")
-        points, look, shade = (np.concatenate([getattr(one, name) for one in several])[ranks]
-                               for name in ("points", "look", "shade"))  # fmt: skip
-        return Strands(points, look, shade)
+        points, look, shade, wide = (np.concatenate([getattr(one, name) for one in several])[ranks]
+                               for name in ("points", "look", "shade", "wide"))  # fmt: skip
+        return Strands(points, look, shade, wide)
 
     def where(self, chosen: NDArray[np.bool_]) -> Strands:
         """Some of them, in the same order."""
-        return Strands(self.points[chosen], self.look[chosen], self.shade[chosen])
+        return Strands(self.points[chosen], self.look[chosen], self.shade[chosen], self.wide[chosen])
 
     def drawn(self, area: Rect) -> Floats:
         """Premultiplied encoded colour and coverage (4, h, w) of an area of the canvas, 0..1."""
@@ -86,11 +87,15 @@ class Strands:
 
         def band(top: int) -> None:
             kernels.draw(
-                self.points, self.look, self.shade, ranks, area.x0, area.y0, out, depth, top,
+                self.points, self.look, self.shade, self.wide, ranks, area.x0, area.y0, out, depth, top,
                 min(top + BAND_PX, area.height),
             )  # fmt: skip
 
         each(range(0, area.height, BAND_PX), band, worth_it=3)
+
+
+def _factor(given: NDArray[np.floating] | None, shape: tuple[int, ...]) -> Floats:
+    return np.ones(shape, np.float32) if given is None else np.ascontiguousarray(given, np.float32)
 
 
 def tapered(share: NDArray[np.floating], soft: float = 0.12, power: float = 1.7) -> NDArray[np.floating]:

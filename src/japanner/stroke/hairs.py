@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
@@ -262,14 +262,13 @@ class LockStroke:
             _count(brush, 2 * float(half.max())), brush.hair_wide, brush.pattern, brush.mm_px, brush.clump,
             brush.hair_variety, brush.hair_depth, brush.hair_gloss, brush.stray, brush.stretch,
         )  # fmt: skip
-        alpha = float(rows[:, 3].max())
-        strands = lock(
-            rows[:, :2].astype(float), half.astype(float), kind, paint.colour, alpha, paint.light, paint.seed
-        )
+        alpha, thick = float(rows[:, 3].max()), None
         if brush.kind == "strand":
-            # A single strand is as thick as the tip, and follows its pressure by the thickest place.
-            strands.look[:, 0] = 2 * float(rows[:, 2].max())
-        return strands
+            # A single strand is as thick as the tip, along with its pressure.
+            kind = replace(kind, wide_px=2 * float(rows[:, 2].max()))
+            thick = rows[:, 2].astype(float) / float(rows[:, 2].max())
+        line = rows[:, :2].astype(float)
+        return lock(line, half.astype(float), kind, paint.colour, alpha, paint.light, paint.seed, thick)
 
 
 def _count(brush: Brush, wide_px: float) -> int:
