@@ -239,6 +239,14 @@ class Scene:
 
         return curve
 
+    def in_scale(self, linear: Plane) -> Plane:
+        """Linear light (3, h, w) brought to the part's value scale; its hue stays."""
+        luminance = srgb.luminance(np.moveaxis(linear, 0, -1))
+        wanted = self.value_curve()(lab.lightness(np.clip(luminance, 0, 4)))
+        share = lab.luminance_from_lightness(wanted) / np.maximum(luminance, 1e-4)
+        result: Plane = linear * share.astype(np.float32)
+        return result
+
 
 @dataclass(frozen=True)
 class Maker:

@@ -7,7 +7,7 @@ from typing import Final
 import numpy as np
 from scipy import ndimage
 
-from japanner.color import lab, srgb
+from japanner.color import srgb
 from japanner.errors import InputError
 from japanner.light import optics
 from japanner.light.cloth import hung
@@ -102,9 +102,7 @@ def _make(scene: Scene) -> list[Sheet]:
     linear = (
         linear * (1 + 0.08 * weave) + back * albedo[:, None, None] * np.array(scene.sources.key_colour)[:, None, None]
     )
-    wanted = scene.value_curve()(lab.lightness(np.clip(srgb.luminance(np.moveaxis(linear, 0, -1)), 0, 4)))
-    now = np.maximum(srgb.luminance(np.moveaxis(linear, 0, -1)), 1e-4)
-    linear = linear * (lab.luminance_from_lightness(wanted) / now)
+    linear = scene.in_scale(linear)
     whole = behind(scene.painting, scene.part)
     slope = np.stack((normal[0], -normal[1])) * 3.0
     seen = bent(whole, area, (slope[0], slope[1]), 0.7 + 2.2 * scene["sheer"] / 100 * 0.5)

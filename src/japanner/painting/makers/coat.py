@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage
 
-from japanner.color import lab, srgb
+from japanner.color import srgb
 from japanner.light.shading import half_way
 from japanner.painting.combing import bald_cover, comb_of
 from japanner.painting.compositor import flattened
@@ -159,9 +159,8 @@ class _Pelt:
     ) -> tuple[NDArray[np.floating], NDArray[np.floating]]:
         """Direction in space (n, 3) of hairs at their roots, and the form's normal there; y up."""
         normal = self.scene.form.normal[:, j, i].T.astype(np.float64)
-        dx, dy = self.field.directions(x, y)
-        cos, sin = np.cos(turn), np.sin(turn)
-        way = np.stack((cos * dx - sin * dy, -(sin * dx + cos * dy), np.zeros(len(x))), axis=1)
+        dx, dy = _combed(self.field, x, y, turn)
+        way: NDArray[np.floating] = np.stack((dx, -dy, np.zeros(len(x))), axis=1)
         along = way - normal * np.einsum("ni,ni->n", way, normal)[:, None]
         along /= np.maximum(np.linalg.norm(along, axis=1, keepdims=True), 1e-6)
         lift = np.clip(self.field.at(self.field.lift, x, y) + self.coat.lift - 0.2, 0, 0.9)[:, None]
@@ -171,11 +170,16 @@ class _Pelt:
         return tangent / np.linalg.norm(tangent, axis=1, keepdims=True), normal
 
 
-def _outward(field: CombField, x: Floats, y: Floats, turn: Floats, tangent: NDArray[np.floating]) -> Floats:
-    """How far lifted hairs are seen turned from the way they are combed, radians (n,)."""
+def _combed(field: CombField, x: Floats, y: Floats, turn: NDArray[np.floating]) -> tuple[Floats, Floats]:
+    """The way hairs are combed, each turned off it by so many radians; y down."""
     dx, dy = field.directions(x, y)
     cos, sin = np.cos(turn), np.sin(turn)
-    dx, dy = cos * dx - sin * dy, sin * dx + cos * dy
+    return cos * dx - sin * dy, sin * dx + cos * dy
+
+
+def _outward(field: CombField, x: Floats, y: Floats, turn: Floats, tangent: NDArray[np.floating]) -> Floats:
+    """How far lifted hairs are seen turned from the way they are combed, radians (n,)."""
+    dx, dy = _combed(field, x, y, turn)
     across = dx * -tangent[:, 1] - dy * tangent[:, 0]
     along = dx * tangent[:, 0] - dy * tangent[:, 1]
     # Hair that comes straight at the viewer is seen from no side.
@@ -313,10 +317,7 @@ def _light(scene: Scene) -> Plane:
     if scene["lit"] == PAINTED:
         return np.ones((3, *form.cover.shape), np.float32)
     albedo = srgb.decode(np.asarray(scene.local))
-    linear = scene.shaded(form.normal, albedo, form.lit, form.openness, "drawing")
-    luminance = srgb.luminance(np.moveaxis(linear, 0, -1))
-    wanted = scene.value_curve()(lab.lightness(np.clip(luminance, 0, 4)))
-    linear *= lab.luminance_from_lightness(wanted) / np.maximum(luminance, 1e-4)
+    linear = scene.in_scale(scene.shaded(form.normal, albedo, form.lit, form.openness, "drawing"))
     share = linear / np.maximum(albedo, 1e-3)[:, None, None]
     # Half of the light's own colour: hair scatters it among many.
     even = srgb.luminance(np.moveaxis(share, 0, -1))
