@@ -17,12 +17,14 @@ from PIL import Image
 from japanner.files import ora_write
 from japanner.files.opening import open_painting
 from japanner.painting.compositor import flattened
-from japanner.painting.document import begun
+from japanner.painting.document import Document, begun
 from japanner.painting.model import Layer, Light, Painting, Part
-from japanner.painting.operations import AddMask, PinPicture, SetFrisket, SetGuide, SetLayer
+from japanner.painting.operations import AddMask, PinPicture, SetComb, SetFrisket, SetGuide, SetLayer
 from japanner.raster.codec import to_text
 from japanner.raster.modes import BY_OPENRASTER, MODES
 from japanner.raster.tiles import Raster
+from japanner.scripting import Script
+from japanner.stroke.brush import Brush
 from tests.files.reader import composed_by_a_stranger
 from tests.paintings import HARD, same_painting
 
@@ -66,6 +68,23 @@ def test_masks_friskets_guides_and_the_board_come_back_exactly(masked, tmp_path)
     opened = open_painting(tmp_path / "a.ora")
     assert same_painting(opened.painting, masked.painting)
     assert same_painting(begun(opened.records), masked.painting)
+
+
+def test_laid_hair_comes_back_so_that_later_fur_goes_under_it(rich, tmp_path):
+    part = rich.painting.parts[0]
+    fur = Brush("Fur", kind="fur", tip="round", size_px=50, spacing=0.3, hairs=30, hair_px=30, turn="comb")
+    light = part.layers[1].uid
+    rich.do(SetComb(part.uid, ({"points": ((160.0, 20.0), (160.0, 220.0))},)))
+    rich.stroke(light, fur, (0.6, 0.5, 0.4), [(80, 90, 1.0), (240, 90, 1.0)])
+    rich.save(tmp_path / "a.ora")
+    opened = open_painting(tmp_path / "a.ora")
+    assert opened.painting.layer(light).laid.paint.tiles
+    assert same_painting(opened.painting, rich.painting)
+    again = Script(Document(opened.painting))
+    for one in (rich, again):
+        one.stroke(light, fur, (0.1, 0.1, 0.1), [(80, 120, 1.0), (240, 120, 1.0)])
+    assert same_painting(again.painting, rich.painting)
+    assert same_painting(begun(rich.document.records), rich.painting)
 
 
 def test_a_stranger_sees_masks_at_work(masked, tmp_path):

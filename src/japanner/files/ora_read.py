@@ -28,6 +28,7 @@ from japanner.raster.modes import BY_OPENRASTER, blend_tile
 from japanner.raster.parallel import WORKERS
 from japanner.raster.tiles import Raster, Sheet, premultiplied
 from japanner.strand.comb import guides_from
+from japanner.stroke.laid import LaidHair
 
 __all__ = ["Content", "read"]
 
@@ -37,7 +38,7 @@ MOST_LAYERS: Final = 1000
 DEEPEST: Final = 12
 WHITE: Final = (1.0, 1.0, 1.0)
 # Fields of a layer that are read on their own.
-BESIDE: Final = ("picture", "spill", "mask", "relief", "made")
+BESIDE: Final = ("picture", "spill", "mask", "relief", "made", "laid")
 
 
 class Content(NamedTuple):
@@ -108,7 +109,11 @@ def _part(painting: Painting, record: dict[str, Any], container: Container, name
             relief = Relief(heights, fields["relief"]["amount"], fields["relief"]["gloss"])
         made = Made(**checks.as_tuples(fields["made"])) if "made" in fields else None
         pixels = _own_pixels(painting, container, fields, name)
-        return Layer(pixels=pixels, mask=mask, relief=relief, made=made, **rest)
+        laid = None
+        if "laid" in fields:
+            hair, ranks = (_pixels(painting, container, fields["laid"][one], name) for one in ("hair", "ranks"))
+            laid = LaidHair(pixels, hair, ranks)
+        return Layer(pixels=pixels, mask=mask, relief=relief, made=made, laid=laid, **rest)
 
     values = {**record, "scale": tuple(record["scale"])}
     if "mixed" in values:

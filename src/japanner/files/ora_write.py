@@ -185,6 +185,12 @@ def _layer(
         sheet = f"japanner/relief{layer.uid}.png"
         heights = _place(sheet, pictures.add(sheet, layer.relief.heights))
         places[layer.uid]["relief"] = {**heights, "amount": layer.relief.amount, "gloss": layer.relief.gloss}
+    if layer.laid is not None and (laid := layer.laid.settled(layer.pixels)) is not None:
+        places[layer.uid]["laid"] = {
+            name: _place(sheet, pictures.add(sheet, raster))
+            for name, raster in (("hair", laid.paint), ("ranks", laid.ranks))
+            for sheet in (f"japanner/{name}{layer.uid}.png",)
+        }
     ET.SubElement(
         stack,
         "layer",

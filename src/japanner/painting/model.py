@@ -19,6 +19,7 @@ from japanner.raster.modes import MODES
 from japanner.raster.tiles import LONGEST_SIDE, Raster, Sheet
 from japanner.strand.comb import Guide
 from japanner.stroke.engine import checked_colour
+from japanner.stroke.laid import LaidHair
 
 __all__ = [
     "DEFAULT_SCALE",
@@ -200,6 +201,8 @@ class Layer:
     warp: Warp | None = None
     """What nudging has done to the pixels since they were last painted on."""
     made: Made | None = None
+    laid: LaidHair | None = None
+    """The hair in the pixels that can be told apart from what is under it."""
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 80)
@@ -219,12 +222,23 @@ class Layer:
             yield "mask", self.mask.pixels
         if self.relief is not None:
             yield "relief", self.relief.heights
+        if self.laid is not None:
+            yield "hair", self.laid.paint
+            yield "hair ranks", self.laid.ranks
 
     def remade(self, remake: Callable[[Raster], Raster]) -> Layer:
         """The layer with its paint, mask and relief made anew, such as moved or scaled."""
         mask = self.mask and replace(self.mask, pixels=remake(self.mask.pixels))
         relief = self.relief and replace(self.relief, heights=remake(self.relief.heights))
-        return replace(self, pixels=remake(self.pixels), mask=mask, relief=relief, warp=None)
+        pixels = remake(self.pixels)
+        laid = self.laid and self.laid.remade(self.pixels, pixels, remake)
+        return replace(self, pixels=pixels, mask=mask, relief=relief, warp=None, laid=laid)
+
+    def settled(self) -> Layer:
+        """The layer without memory of how nudges came about, and with the hair that is still in it."""
+        if self.warp is None and (self.laid is None or self.laid.of is self.pixels):
+            return self
+        return replace(self, warp=None, laid=self.laid and self.laid.settled(self.pixels))
 
     def relief_scaled(self, factor: float) -> Layer:
         """The layer with its relief as it has to be on a canvas `factor` times as large to look the same."""
@@ -334,9 +348,11 @@ class Painting:
 
     def settled(self) -> Painting:
         """The painting without memory of how nudges came about: as a file holds it."""
-        if all(layer.warp is None for _, layer in self.layers()):
+        settled = [tuple(layer.settled() for layer in part.layers) for part in self.parts]
+        if all(one is layer for part, fresh in zip(self.parts, settled, strict=True)
+               for one, layer in zip(fresh, part.layers, strict=True)):  # fmt: skip
             return self
-        parts = (replace(p, layers=tuple(replace(layer, warp=None) for layer in p.layers)) for p in self.parts)
+        parts = (replace(part, layers=layers) for part, layers in zip(self.parts, settled, strict=True))
         return replace(self, parts=tuple(parts))
 
     def part(self, uid: int) -> Part:

@@ -28,7 +28,7 @@ def reduced(painting: Painting, step: int) -> Painting:
 
     def layer(one: Layer, shown: bool) -> Layer:
         if not shown:
-            return replace(one, pixels=Raster(width, height), mask=None, relief=None, warp=None)
+            return replace(one, pixels=Raster(width, height), mask=None, relief=None, warp=None, laid=None)
         small = one.remade(lambda raster: _shrunk(raster, step))
         # Heights count in px, of which there are fewer now.
         return small.relief_scaled(1 / step)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from japanner._numba import I64, PLANE, PLANE_IN, PLANES, PLANES_IN, TABLE, kernel, void
+from japanner._numba import I64, PLANE_IN, PLANES, PLANES_IN, kernel, void, woven
 
 F = np.float32
 ZERO, HALF, ONE = F(0), F(0.5), F(1)
@@ -14,15 +14,24 @@ ROOT_COLOUR, MIDDLE_COLOUR, TIP_COLOUR = 5, 8, 11
 COLUMNS = 14
 
 
-@kernel(void(PLANES_IN, PLANE_IN, PLANE_IN, PLANE_IN, TABLE, I64, I64, PLANES, PLANE, I64, I64))
+@woven
+def _taper(share, soft, power):
+    """Width at a share of the length, of the greatest."""
+    if power == ZERO:
+        return ONE
+    return min(share / soft + F(0.25), ONE) * np.sqrt(max(ONE - share**power, ZERO))
+
+
+@kernel(void(PLANES_IN, PLANE_IN, PLANE_IN, PLANE_IN, PLANE_IN, I64, I64, PLANES, PLANES, I64, I64))
 def draw(points, look, shade, wide, ranks, left, up, out, depth, top, bottom):
     """Rows top..bottom of `out` (4, h, w), premultiplied 0..1, with strands laid over it in their order.
 
     points (n, m, 2): x and y in canvas px from root to tip. look (n, COLUMNS): width in px, coverage at the root side
     and as a share of it at the tip, share of its length over which a strand comes in at its root, exponent of the
-    taper; colours at root, middle and tip. shade, wide (n, m): factors on the colour and on the width at every joint.
-    ranks (n,): a strand goes under what is there where `depth` (h, w) says that a higher one has been laid. left, up:
-    where `out` is on the canvas. Within one strand what is nearest counts, so that its joints do not show.
+    taper (0: none, and blunt ends, for pieces of a strand); colours at root, middle and tip. shade, wide (n, m):
+    factors on the colour and on the width at every joint. ranks (n, 2): a strand goes under what is there where
+    `depth` (2, h, w) says that a higher first one has been laid; the highest of both are kept there. left, up: where
+    `out` is on the canvas. Within one strand what is nearest counts, so that its joints do not show.
     """
     width, joints = out.shape[2], points.shape[1]
     cover = np.zeros((bottom - top, width), np.float32)
@@ -47,13 +56,19 @@ def draw(points, look, shade, wide, ranks, left, up, out, depth, top, bottom):
             x0 = max(int(np.floor(min(ax, ax + bx) - reach)), 0)
             x1 = min(int(np.ceil(max(ax, ax + bx) + reach)), width)
             s0, s1 = F(k) / F(joints - 1), F(k + 1) / F(joints - 1)
-            w0 = wide[n, k] * look[n, WIDTH] * min(s0 / soft + F(0.25), ONE) * np.sqrt(max(ONE - s0**power, ZERO))
-            w1 = wide[n, k + 1] * look[n, WIDTH] * min(s1 / soft + F(0.25), ONE) * np.sqrt(max(ONE - s1**power, ZERO))
+            w0 = wide[n, k] * look[n, WIDTH] * _taper(s0, soft, power)
+            w1 = wide[n, k + 1] * look[n, WIDTH] * _taper(s1, soft, power)
+            # Where a piece ends the next one goes on: no pixel is covered by both.
+            least = ZERO if power == ZERO and k == 0 else F(-1e9)
+            most = ONE if power == ZERO and k == joints - 2 else F(1e9)
             for y in range(y0, y1):
                 py = F(y) + HALF - ay
                 for x in range(x0, x1):
                     px = F(x) + HALF - ax
-                    u = min(max((px * bx + py * by) / square, ZERO), ONE)
+                    u = (px * bx + py * by) / square
+                    if u < least or u >= most:
+                        continue
+                    u = min(max(u, ZERO), ONE)
                     dx, dy = px - u * bx, py - u * by
                     # What is thinner than a pixel covers less of it.
                     across = w0 + u * (w1 - w0)
@@ -73,9 +88,10 @@ def draw(points, look, shade, wide, ranks, left, up, out, depth, top, bottom):
             if t < ONE:
                 at = int(t * F(joints - 1))
                 factor = shade[n, at] + (t * F(joints - 1) - F(at)) * (shade[n, at + 1] - shade[n, at])
-            over = ranks[n] >= depth[y + top, x]
+            over = ranks[n, 0] >= depth[0, y + top, x]
             keep, lay = (ONE - a, a) if over else (ONE, a * (ONE - out[3, y + top, x]))
-            depth[y + top, x] = max(depth[y + top, x], ranks[n])
+            for which in range(2):
+                depth[which, y + top, x] = max(depth[which, y + top, x], ranks[n, which])
             first, second = (ROOT_COLOUR, MIDDLE_COLOUR) if t < HALF else (MIDDLE_COLOUR, TIP_COLOUR)
             along = t * F(2) if t < HALF else t * F(2) - ONE
             for c in range(3):

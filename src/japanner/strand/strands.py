@@ -46,7 +46,8 @@ class Strands:
 
         points (n, m, 2). width: px, where a strand is widest. colours (n, 3, 3): encoded, at root, middle and tip.
         alpha: coverage 0..1; tip: what of it is left at the tip. soft: share of the length over which a strand comes in
-        at its root. power: k of the taper sqrt(1 - s^k), s from the root: the greater, the later it thins.
+        at its root. power: k of the taper sqrt(1 - s^k), s from the root: the greater, the later it thins; 0: it does
+        not.
         """
         points = np.ascontiguousarray(points, np.float32)
         if points.ndim != 3 or points.shape[2] != 2 or not 2 <= points.shape[1] <= MOST_JOINTS:
@@ -55,7 +56,7 @@ class Strands:
             raise InputError(f"colours: expected three for each strand, got {np.shape(colours)}")
         checks.number("tip", tip, 0, 1)
         checks.number("soft", soft, 0, 1)
-        checks.number("power", power, 0.1, 20)
+        checks.number("power", power, 0, 20)
         look = np.empty((len(points), kernels.COLUMNS), np.float32)
         look[:, kernels.WIDTH], look[:, kernels.ALPHA] = width, alpha
         look[:, kernels.TIP], look[:, kernels.SOFT], look[:, kernels.POWER] = tip, soft, power
@@ -77,13 +78,15 @@ class Strands:
     def drawn(self, area: Rect) -> Floats:
         """Premultiplied encoded colour and coverage (4, h, w) of an area of the canvas, 0..1."""
         out = np.zeros((4, area.height, area.width), np.float32)
-        self.draw_on(out, np.zeros(out.shape[1:], np.float32), area, np.zeros(len(self.points), np.float32))
+        self.draw_on(out, np.zeros((2, *out.shape[1:]), np.float32), area)
         return out
 
-    def draw_on(self, out: Floats, depth: Floats, area: Rect, ranks: Floats) -> None:
-        """Draw over, or by `ranks` (n,) under, what there is already in an area: out (4, h, w), and the highest rank
-        at every pixel, depth (h, w).
+    def draw_on(self, out: Floats, depth: Floats, area: Rect, ranks: Floats | None = None) -> None:
+        """Draw over, or by the first of `ranks` (n, 2) under, what there is already in an area: out (4, h, w), and the
+        highest ranks at every pixel, depth (2, h, w).
         """
+        if ranks is None:
+            ranks = np.zeros((len(self.points), 2), np.float32)
 
         def band(top: int) -> None:
             kernels.draw(

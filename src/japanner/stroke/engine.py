@@ -19,6 +19,7 @@ from japanner.stroke.chance import Chance
 from japanner.stroke.coverage import Colour, CoverageStroke, Paint, Tile
 from japanner.stroke.feather import FeatherStroke
 from japanner.stroke.hairs import FurStroke, HairPaint, LockStroke
+from japanner.stroke.laid import LaidHair
 from japanner.stroke.nudge import NudgeStroke
 from japanner.stroke.path import RUN, DabPath
 from japanner.stroke.samples import PenSample, admitted
@@ -148,6 +149,11 @@ class StrokeInProgress:
         """How the layer came from nudges, once `result` is its pixels."""
         stroke = self._stroke
         return Warp(stroke.origin, stroke.field, result) if isinstance(stroke, NudgeStroke) else None
+
+    def laid(self, result: Raster) -> LaidHair | None:
+        """The hair that strokes of fur have laid, once `result` is the layer's pixels; None if this is none of them."""
+        stroke = self._stroke
+        return stroke.laid(result, self._limit) if isinstance(stroke, FurStroke) else None
 
     def _put(self, pieces: list[NDArray[np.float64]]) -> list[Rect]:
         """Paint the dabs of path pieces, many at once: what comes out does not depend on how they are bundled."""

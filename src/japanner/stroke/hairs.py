@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
 
 from japanner.color import srgb
 from japanner.raster.geometry import TILE, Key, Rect
-from japanner.raster.tiles import Raster
+from japanner.raster.limit import Limit
+from japanner.raster.tiles import EMPTY_TILE, Raster
 from japanner.strand.comb import CombField
 from japanner.strand.fringe import FringeKind, fringe
 from japanner.strand.growing import grown
@@ -20,12 +21,15 @@ from japanner.stroke.brush import Brush
 from japanner.stroke.chance import Chance
 from japanner.stroke.coverage import Colour, Tile
 from japanner.stroke.dabs import DabRows
+from japanner.stroke.laid import LaidHair, rank_codes
 from japanner.stroke.wet_layer import VisibleTile
 
 __all__ = ["FurStroke", "HairPaint", "LockStroke"]
 
 Planes = NDArray[np.float32]
 JOINTS: Final = 7
+PLANES: Final = 6
+"""Of a region in the making: premultiplied colour, coverage, the highest rank of hairs and of their dabs."""
 FULL: Final = np.float32(65535)
 MOST_LAYERS: Final = 3.5
 """So many hairs over each other fill a lock."""
@@ -36,7 +40,7 @@ ANGLE, REACH, LONG, TURN, VALUE, WIDE, CURL, PHASE = range(8)
 @dataclass(frozen=True, eq=False)
 class HairPaint:
     """What hair strokes paint with: colour, the comb field if there is one, the light, the seed of all chance, and
-    the visible picture, for what picks up from it."""
+    the visible picture, for what picks up from it; the hair that earlier strokes have laid."""
 
     colour: Colour
     comb: CombField | None = None
@@ -44,20 +48,26 @@ class HairPaint:
     seed: int = 0
     wipe: bool = False
     visible: VisibleTile | None = None
+    laid: LaidHair | None = None
 
 
 class _HairLayer:
-    """What a stroke has laid so far, over the tiles of the canvas, and its outcome on the layer's paint."""
+    """What a stroke has laid so far, over the tiles of the canvas, and its outcome on the layer's paint.
 
-    def __init__(self, base: Raster, brush: Brush, *, wipe: bool) -> None:
+    laid: the hair that is in it already; where that comes from rows farther up than those of the stroke, it stays over
+    the stroke's own.
+    """
+
+    def __init__(self, base: Raster, brush: Brush, *, wipe: bool, laid: LaidHair | None = None) -> None:
         self.tiles: dict[Key, Tile] = {}
-        self._base, self._wipe = base, wipe
+        self._base, self._wipe, self._before = base, wipe, laid
+        self._hair: dict[Key, tuple[Tile, Tile] | None] = {}
         self._stops = {"lay": 0.0, "lighten": brush.stops, "darken": -brush.stops}[brush.hair_does]
         self._laid: dict[Key, Planes] = {}
 
     def gathered(self, area: Rect) -> Planes:
-        """Premultiplied colour, coverage and the highest rank (5, h, w)."""
-        region = np.zeros((5, area.height, area.width), np.float32)
+        """Premultiplied colour, coverage and the highest ranks (PLANES, h, w)."""
+        region = np.zeros((PLANES, area.height, area.width), np.float32)
         for key, local in area.tiles():
             if key in self._laid:
                 region[_place(key, local, area)] = self._laid[key][:, local.y0 : local.y1, local.x0 : local.x1]
@@ -67,26 +77,65 @@ class _HairLayer:
         """Keep a region, and make the layer's paint anew in it."""
         for key, local in area.tiles():
             if key not in self._laid:
-                self._laid[key] = np.zeros((5, TILE, TILE), np.float32)
+                self._laid[key] = np.zeros((PLANES, TILE, TILE), np.float32)
                 self.tiles[key] = self._base.tile(key).copy()
             piece = region[_place(key, local, area)]
             part = np.s_[:, local.y0 : local.y1, local.x0 : local.x1]
             self._laid[key][part] = piece
             base = self._base.tile(key)[part].astype(np.float32)
-            self.tiles[key][part] = np.rint(self._outcome(base, piece))
+            self.tiles[key][part] = np.rint(self._outcome(base, piece, self._hair_before(key, part)))
 
-    def _outcome(self, base: Planes, piece: Planes) -> Planes:
-        """Premultiplied codes of the layer with what has been laid."""
+    def _hair_before(self, key: Key, part: Any) -> tuple[Tile, Tile] | None:
+        if self._before is None:
+            return None
+        if key not in self._hair:
+            self._hair[key] = self._before.tile(key, self._base)
+        found = self._hair[key]
+        return found and (found[0][part], found[1][part])
+
+    def laid(self, result: Raster, limit: Limit) -> LaidHair | None:
+        """All hair that is in the layer, once `result` is its paint."""
+        if self._before is None:
+            return None
+        paint, ranks = dict[Key, Tile](), dict[Key, Tile]()
+        for key, piece in self._laid.items():
+            before = self._hair_before(key, np.s_[:]) or (EMPTY_TILE, EMPTY_TILE)
+            paint[key], ranks[key] = np.empty_like(EMPTY_TILE), np.zeros_like(EMPTY_TILE)
+            paint[key][:] = np.rint(_merged(piece, before[0].astype(np.float32), before[1]))
+            np.minimum(paint[key][:3], paint[key][3], out=paint[key][:3])
+            ranks[key][3] = np.maximum(piece[4], before[1][3])
+            for fresh, former in ((paint, before[0]), (ranks, before[1])):
+                Limit(limit.frisket).apply(key, former, fresh[key])
+            if limit.hold_edges:
+                # Hair that held edges have cut cannot be told from what is under it.
+                cut = self._base.tile(key)[3] < 65535
+                paint[key][:, cut] = ranks[key][:, cut] = 0
+        rest = self._before.settled(self._base) or LaidHair.none(result)
+        return LaidHair(result, rest.paint.with_tiles(paint), rest.ranks.with_tiles(ranks))
+
+    def _outcome(self, base: Planes, piece: Planes, before: tuple[Tile, Tile] | None) -> Planes:
+        """Premultiplied codes of the layer with what has been laid; before: hair and ranks that were in it."""
         if self._stops and not self._wipe:
             straight = base[:3] / np.maximum(base[3], 1)
             exposed = srgb.decode(np.clip(straight, 0, 1)) * 2 ** (self._stops * piece[3])
             changed: Planes = np.concatenate((srgb.encode(np.clip(exposed, 0, 1)) * base[3], base[3:]))
             return np.where(piece[3] > 0, changed, base)
         left = base * (1 - piece[3])
-        if not self._wipe:
+        if before is not None:
+            hair = before[0].astype(np.float32)
+            left += _merged(piece, hair, before[1]) - hair * (1 - piece[3])
+            np.clip(left, 0, FULL, out=left)
+        elif not self._wipe:
             left += piece[:4] * FULL
         np.minimum(left[:3], left[3], out=left[:3])
         return left
+
+
+def _merged(piece: Planes, hair: Planes, ranks: Tile) -> Planes:
+    """Premultiplied codes (4, h, w) of a stroke's hair, over the hair that was there before or, by rank, under it."""
+    mine = piece[:4] * FULL
+    over, under = mine + hair * (1 - piece[3]), hair + mine * (1 - hair[3] / FULL)
+    return np.where(piece[5] >= ranks[3], over, under)
 
 
 def _place(key: Key, local: Rect, area: Rect) -> tuple[slice, slice, slice]:
@@ -110,13 +159,24 @@ class FurStroke:
 
     def __init__(self, base: Raster, brush: Brush, paint: HairPaint) -> None:
         self._base, self._brush, self._paint = base, brush, paint
-        self._layer = _HairLayer(base, brush, wipe=paint.wipe)
+        ranked = brush.kind == "fur" and brush.hair_does == "lay" and not paint.wipe and self._field is not None
+        self._layer = _HairLayer(
+            base, brush, wipe=paint.wipe, laid=(paint.laid or LaidHair.none(base)) if ranked else None
+        )
         self._dabs = 0
         self._seen: dict[Key, Planes] = {}
 
     @property
     def tiles(self) -> dict[Key, Tile]:
         return self._layer.tiles
+
+    @property
+    def _field(self) -> CombField | None:
+        return self._paint.comb if self._brush.turn == "comb" else None
+
+    def laid(self, result: Raster, limit: Limit) -> LaidHair | None:
+        """The hair in the layer, once `result` is its paint; None if that has not been told apart."""
+        return self._layer.laid(result, limit)
 
     def put(self, rows: DabRows) -> list[Rect]:
         """Let hairs sprout along dabs; the changed canvas areas."""
@@ -126,7 +186,7 @@ class FurStroke:
         if area.empty:
             return []
         region = self._layer.gathered(area)
-        strands.draw_on(region[:4], region[4], area, ranks)
+        strands.draw_on(region[:4], region[4:], area, ranks)
         self._layer.store(area, region)
         return [area]
 
@@ -142,13 +202,17 @@ class FurStroke:
         pressed = np.clip(2 * rows[:, 2] / brush.size_px, 0.05, 4)
         long = brush.hair_px * pressed * np.exp(0.5 * brush.hair_variety * _bell(chance.of(LONG)))
         turn = np.radians(brush.mess_deg * _bell(chance.of(TURN))).astype(np.float32)
-        field = paint.comb if brush.turn == "comb" else None
+        field, ranks = self._field, np.zeros((len(x), 2), np.float32)
         if field is not None:
             long = long * field.at(field.length, x, y)
             points = grown(field, x, y, long.astype(np.float32), turn, JOINTS)
-            ranks = field.at(field.rank, x, y) - float(field.rank.min()) + 1
+            # Of its own stroke a hair lies over lower rows, of earlier strokes over all that its dab reaches up to.
+            lowest = float(field.rank.min()) - 1
+            ranks[:, 0] = rank_codes(field.at(field.rank, x, y) - lowest)
+            top = field.at(field.rank, rows[:, 0], rows[:, 1]) + rows[:, 2] / field.cell
+            ranks[:, 1] = rank_codes(top - lowest)
         else:
-            points, ranks = _straight(rows, x, y, long, turn), np.zeros(len(x), np.float32)
+            points = _straight(rows, x, y, long, turn)
         points = _curled(points, brush, chance, field)
         width = brush.hair_wide * np.exp(0.4 * brush.hair_variety * _bell(chance.of(WIDE)))
         colour, alpha = np.asarray(paint.colour), rows[:, 3]
@@ -157,7 +221,7 @@ class FurStroke:
             # What lies at the root goes along the hair, hardly changed.
             found = self._picked(x, y)
             colour, alpha, value = found[:, :3], alpha * found[:, 3], value**0.3
-        return Strands.of(points, width, self._colours(colour, value), alpha, tip=0.85), ranks.astype(np.float32)
+        return Strands.of(points, width, self._colours(colour, value), alpha, tip=0.85), ranks
 
     def _picked(self, x: Planes, y: Planes) -> Planes:
         """Straight colour and coverage (n, 4) of the paint as it was at places of the canvas."""
@@ -246,8 +310,8 @@ class LockStroke:
         both = area if former.empty else former.united(area)
         if both.empty:
             return []
-        region = np.zeros((5, both.height, both.width), np.float32)
-        strands.draw_on(region[:4], region[4], both, np.zeros(len(strands.points), np.float32))
+        region = np.zeros((PLANES, both.height, both.width), np.float32)
+        strands.draw_on(region[:4], region[4:], both)
         self._layer.store(both, region)
         return [both]
 

@@ -10,7 +10,6 @@ from japanner import checks
 from japanner.color import lab, srgb
 from japanner.errors import InputError
 from japanner.painting.model import TARGETS, Layer, Painting, Part
-from japanner.raster.field import Warp
 from japanner.raster.geometry import Rect
 from japanner.raster.limit import Limit
 from japanner.raster.tiles import Raster
@@ -76,11 +75,11 @@ class Target:
         """The colour as it can be laid here: a mask takes the grey of the same value."""
         return grey_of(colour) if self.on == "mask" else checked_colour(colour)
 
-    def with_pixels(self, pixels: Raster, warp: Warp | None = None) -> Painting:
-        """The painting with other pixels here, whatever the limit."""
+    def with_pixels(self, pixels: Raster, **beside: Any) -> Painting:
+        """The painting with other pixels here, whatever the limit; beside: what else of a layer changes with them."""
         if self.on == "mask" and self.layer.mask is not None:
             return self.painting.with_layer(self.layer.uid, mask=replace(self.layer.mask, pixels=pixels))
-        return self.painting.with_layer(self.layer.uid, pixels=pixels, warp=warp)
+        return self.painting.with_layer(self.layer.uid, pixels=pixels, **beside)
 
     def changed_to(self, fresh: Raster, words: str) -> tuple[Painting, Change]:
         """The painting with `fresh` here as far as the limit lets it through, and what that changed."""

@@ -93,7 +93,8 @@ class LayerStroke:
                 comb = comb_of(painting, painting.find(self._target.layer.uid)[0])
             except InputError:
                 comb = None  # without a silhouette hair follows the stroke
-        return HairPaint(colour, comb, painting.light.direction)
+        laid = self._target.layer.laid if self._target.on == "paint" else None
+        return HairPaint(colour, comb, painting.light.direction, laid=laid)
 
     def _begun_on_relief(self, brush: Brush, wipe: bool, seed: int) -> tuple[Relief | None, StrokeInProgress | None]:
         """The relief that the layer has, or gets if the brush lays thickly, and the stroke on its heights."""
@@ -158,10 +159,12 @@ class LayerStroke:
         relief, heights = self._relief, self._heights
         if relief is not None and heights is not None:
             relief = replace(relief, heights=heights.result())
-        return self._with(self._paint.result(), relief)
+        pixels = self._paint.result()
+        laid = self._paint.laid(pixels)
+        return self._with(pixels, relief, **({} if laid is None or self._target.on == "mask" else {"laid": laid}))
 
-    def _with(self, pixels: Raster, relief: Relief | None) -> Painting:
-        painting = self._target.with_pixels(pixels, self._paint.warp(pixels))
+    def _with(self, pixels: Raster, relief: Relief | None, **beside: Any) -> Painting:
+        painting = self._target.with_pixels(pixels, warp=self._paint.warp(pixels), **beside)
         if relief is self._target.layer.relief:
             return painting
         return painting.with_layer(self._target.layer.uid, relief=relief)

@@ -83,7 +83,14 @@ class FlattenRelief:
         if part.strength < 1 and layer.place != "body":
             raise InputError(f"Set the strength of {part.name} to 100 % first")
         fresh = replace(
-            layer, pixels=_merged(painting, [layer]), mode="Normal", strength=1.0, mask=None, relief=None, warp=None
+            layer,
+            pixels=_merged(painting, [layer]),
+            mode="Normal",
+            strength=1.0,
+            mask=None,
+            relief=None,
+            warp=None,
+            laid=None,
         )
         layers = tuple(fresh if one is layer else one for one in part.layers)
         change = Change(f"flatten relief of {layer.name}", areas_of([layer]), structure=True)

@@ -51,7 +51,7 @@ class CageWarp:
         for uid in some_layers(painting, self.layers):
             target = Target.of(painting, uid)
             fresh = self._warped(target.layer, shifts, reach)
-            painting = target.with_pixels(fresh.pixels, fresh)
+            painting = target.with_pixels(fresh.pixels, warp=fresh)
             changed |= dict.fromkeys(tiles_between(target.pixels, fresh.pixels))
         return painting, Change("cage warp", tuple(changed))
 
