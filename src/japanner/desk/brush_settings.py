@@ -9,6 +9,7 @@ from typing import Final
 from japanner.color.mixing import MIXINGS
 from japanner.color.value import TONES
 from japanner.raster.textures import TEXTURES
+from japanner.strand.courses import DRESSED
 from japanner.strand.curls import PATTERNS
 from japanner.stroke.brush import (
     AIMS,
@@ -132,7 +133,7 @@ SETTINGS: Final[tuple[Setting, ...]] = (
             applies=_is("fur", "comb", "fringe")),
     Setting("hair_wide", "thick", "hair", "Thickness of each hair", 0.1, 60, unit=" px", digits=1, own=True,
             logarithmic=True, applies=_is("fur", "comb", "lock", "fringe")),
-    Setting("pattern", "pattern", "hair", "How the hairs of a lock curl", words=tuple(PATTERNS), own=True,
+    Setting("pattern", "pattern", "hair", "How the hairs of a lock curl", words=(*PATTERNS, *DRESSED), own=True,
             applies=_is("lock", "strand")),
     Setting("mm_px", "a millimetre is", "hair", "Size of the pattern: a head is about 230 mm high", 0.05, 40, digits=2,
             unit=" px", logarithmic=True, applies=_is("lock", "strand")),

@@ -20,6 +20,7 @@ __all__ = [
     "helix_length",
     "offsets",
     "stretched",
+    "wander",
     "wave_length",
 ]
 
@@ -59,7 +60,7 @@ PATTERNS: Final[dict[str, Pattern]] = {
     "ringlets": Pattern("curly", "helix", 16.0, 17.0, 0.06, 32.0, together=0.96, frizz=0.02),
     "corkscrews": Pattern("curly", "helix", 8.0, 9.5, 0.03, 30.0, together=0.96, frizz=0.03),
     "S coil": Pattern("coily", "helix", 4.5, 4.6, 0.0, 26.0, together=0.6, frizz=0.22),
-    "Z zigzag": Pattern("coily", "zigzag", 4.2, 3.6, 0.0, together=0.55, frizz=0.25),
+    "Z zigzag": Pattern("coily", "zigzag", 4.2, 3.6, 0.0, together=0.35, frizz=0.28),
     "tight without pattern": Pattern("coily", "cloud", 3.6, 3.4, 0.0, together=0.0, frizz=0.5),
 }
 """Diameters by common practice: a corkscrew is as wide as a drinking straw or a pencil, 5 to 8 mm, a ringlet as a
@@ -112,7 +113,12 @@ def offsets(
     along_mm (n, m): way from the root. phase (n,): where in its turn each begins. size: factor on the coil.
     """
     n, m = along_mm.shape
-    zero = np.zeros((n, m))
+    kind = along_mm.dtype
+
+    def sway(bends: float) -> Floats:
+        return wander(random, n, m, bends).astype(kind)
+
+    zero = np.zeros((n, m), kind)
     if pattern.shape == "line":
         return zero, zero, zero
     whole = max(float(along_mm.max()), 1e-6)
@@ -120,28 +126,27 @@ def offsets(
     # It begins little by little, and coils differ in width.
     grown = np.clip((along_mm / whole - pattern.begins) / 0.12 + (1 if pattern.begins == 0 else 0), 0, 1)
     turns = whole / (pattern.pitch_mm * size)
-    drift = 1 + 0.12 * _wander(random, n, m, 0.7 * turns) if pattern.frizz else np.ones((n, m))
-    uneven = 1 + 0.16 * (1 - pattern.together) * random.standard_normal((n, 1))
-    turn = 2 * math.pi * along_mm / (pattern.pitch_mm * size) * uneven + phase[:, None]
-    r = radius * grown * drift
+    uneven = (1 + 0.16 * (1 - pattern.together) * random.standard_normal((n, 1))).astype(kind)
+    turn = 2 * math.pi * along_mm / (pattern.pitch_mm * size) * uneven + phase.astype(kind)[:, None]
+    r, frizz = radius * grown, zero
+    if pattern.frizz:
+        turn = turn + 6 * pattern.frizz * sway(0.4 * turns)
+        r, frizz = r * (1 + 0.12 * sway(0.7 * turns)), pattern.frizz * pattern.coil_mm * sway(1.1 * turns)
     if pattern.shape == "wave":
         return r * np.sin(turn), zero, 0.3 * r * np.cos(turn)
     if pattern.shape == "zigzag":
         bend = 2 / math.pi * np.arcsin(0.985 * np.sin(turn))
-        return r * bend + _frizz(pattern, random, n, m, turns), zero, 0.6 * r * np.cos(turn)
+        return r * bend + frizz, zero, 0.6 * r * np.cos(turn)
     if pattern.shape == "cloud":
-        x, y, z = (2.2 * r * _wander(random, n, m, 2.2 * turns) for _ in range(3))
+        # Each way bends at places of its own: else the hair would go straight from bend to bend.
+        x, y, z = (2.2 * r * sway(bends * turns) for bends in (2.2, 1.7, 1.9))
         return x, y, z
     tilt = math.radians(pattern.view_deg)
-    aside = r * np.cos(turn) - radius * np.cos(phase)[:, None] * grown
-    return (
-        aside + _frizz(pattern, random, n, m, turns),
-        r * math.sin(tilt) * np.sin(turn),
-        r * math.cos(tilt) * np.sin(turn),
-    )
+    aside = r * np.cos(turn) - radius * np.cos(phase.astype(kind))[:, None] * grown
+    return aside + frizz, r * math.sin(tilt) * np.sin(turn), r * math.cos(tilt) * np.sin(turn)
 
 
-def _wander(random: np.random.Generator, n: int, m: int, bends: float) -> Floats:
+def wander(random: np.random.Generator, n: int, m: int, bends: float) -> Floats:
     """Smooth chance along strands, about -1..1, with so many bends."""
     knots = random.standard_normal((n, int(np.clip(bends, 2, m)) + 2))
     at = np.linspace(0, knots.shape[1] - 1.001, m)
@@ -149,7 +154,3 @@ def _wander(random: np.random.Generator, n: int, m: int, bends: float) -> Floats
     share = (1 - np.cos(np.pi * (at - low))) / 2
     result: Floats = 0.7 * (knots[:, low] * (1 - share) + knots[:, low + 1] * share)
     return result
-
-
-def _frizz(pattern: Pattern, random: np.random.Generator, n: int, m: int, turns: float) -> Floats:
-    return pattern.frizz * pattern.coil_mm * _wander(random, n, m, 1.1 * turns)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["diffuse", "longitudinal", "shifted", "specular"]
+__all__ = ["diffuse", "lobe", "longitudinal", "shifted", "specular"]
 
 Floats = NDArray[np.floating]
 
@@ -25,9 +25,13 @@ def diffuse(tangent: Floats, light: Floats) -> Floats:
 
 def specular(tangent: Floats, light: Floats, viewer: Floats, power: float) -> Floats:
     """The highlight, 0..1: (sin sin - cos cos)^p, with light and viewer both pointing away from the strand."""
-    cos_l, sin_l = _cosines(tangent, light)
-    cos_v, sin_v = _cosines(tangent, viewer)
-    result: Floats = np.clip(sin_l * sin_v - cos_l * cos_v, 0, 1) ** power
+    return lobe(_cosines(tangent, light)[0], _cosines(tangent, viewer)[0], power)
+
+
+def lobe(cos_light: Floats, cos_viewer: Floats, power: float) -> Floats:
+    """The same from the cosines between strands and light, and strands and viewer."""
+    across = np.sqrt(np.maximum((1 - cos_light**2) * (1 - cos_viewer**2), 0))
+    result: Floats = np.clip(across - cos_light * cos_viewer, 0, 1) ** power
     return result
 
 

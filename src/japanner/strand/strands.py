@@ -18,7 +18,7 @@ from japanner.strand import _kernels_strands as kernels
 __all__ = ["Strands", "tapered"]
 
 BAND_PX: Final = 64
-MOST_JOINTS: Final = 400
+MOST_JOINTS: Final = 1000
 Floats = NDArray[np.float32]
 
 
@@ -71,6 +71,39 @@ class Strands:
                                for name in ("points", "look", "shade", "wide"))  # fmt: skip
         return Strands(points, look, shade, wide)
 
+    def cut(self, pieces: int) -> Strands:
+        """Every strand as so many pieces from root to tip (n * pieces in all) that join without a seam: so what passes
+        in front and what passes behind can be put in order. The joints but one are a multiple of the pieces.
+        """
+        n, m = self.points.shape[:2]
+        if pieces == 1:
+            return self
+        if pieces < 1 or (m - 1) % pieces:
+            raise InputError(f"pieces: expected a divisor of {m - 1}, got {pieces}")
+        step = (m - 1) // pieces
+        at = np.arange(pieces)[:, None] * step + np.arange(step + 1)
+        share = np.linspace(0, 1, m, dtype=np.float32)
+        soft, power = self.look[:, kernels.SOFT, None], self.look[:, kernels.POWER, None]
+        wide = self.wide * tapered(share[None], soft, power)
+        look = np.repeat(self.look, pieces, axis=0)
+        tip = 1 + share[at[:, (0, -1)]] * (self.look[:, kernels.TIP, None, None] - 1)
+        first, last = tip[..., 0].reshape(-1), tip[..., 1].reshape(-1)
+        look[:, kernels.ALPHA] *= first
+        look[:, kernels.TIP] = last / np.maximum(first, 1e-6)
+        look[:, kernels.POWER] = 0
+        if np.ptp(self.look[:, kernels.ROOT_COLOUR :].reshape(-1, 3, 3), axis=1).any():
+            look[:, kernels.ROOT_COLOUR :] = self._colours(share[at[:, (0, step // 2, -1)]]).reshape(-1, 9)
+        points, shade, wide = (one[:, at].reshape(n * pieces, step + 1, *one.shape[2:])
+                               for one in (self.points, self.shade, wide))  # fmt: skip
+        return Strands(points, look, shade, np.ascontiguousarray(wide, np.float32))
+
+    def _colours(self, share: Floats) -> Floats:
+        """Encoded colours (n, k, 3, 3) at shares (k, 3) of the length."""
+        stops = self.look[:, kernels.ROOT_COLOUR :].reshape(-1, 1, 1, 3, 3)
+        weights = np.maximum(1 - np.abs(share[..., None] * 2 - np.arange(3)), 0)
+        result: Floats = (stops * weights[None, ..., None]).sum(axis=3).astype(np.float32)
+        return result
+
     def where(self, chosen: NDArray[np.bool_]) -> Strands:
         """Some of them, in the same order."""
         return Strands(self.points[chosen], self.look[chosen], self.shade[chosen], self.wide[chosen])
@@ -101,8 +134,10 @@ def _factor(given: NDArray[np.floating] | None, shape: tuple[int, ...]) -> Float
     return np.ones(shape, np.float32) if given is None else np.ascontiguousarray(given, np.float32)
 
 
-def tapered(share: NDArray[np.floating], soft: float = 0.12, power: float = 1.7) -> NDArray[np.floating]:
+def tapered(
+    share: NDArray[np.floating], soft: NDArray[np.floating] | float = 0.12, power: NDArray[np.floating] | float = 1.7
+) -> NDArray[np.floating]:
     """Width of a strand at shares 0..1 of its length, of its greatest: a soft root, and sqrt(1 - s^k) to the tip."""
     s = checks.in_range("share", share, 0, 1)
-    result: NDArray[np.floating] = np.minimum(s / max(soft, 1e-4) + 0.25, 1) * np.sqrt(1 - s**power)
+    result: NDArray[np.floating] = np.minimum(s / np.maximum(soft, 1e-4) + 0.25, 1) * np.sqrt(1 - s**power)
     return result

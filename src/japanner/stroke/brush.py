@@ -11,6 +11,7 @@ from japanner.color.mixing import MIXINGS
 from japanner.color.value import TONES
 from japanner.errors import InputError
 from japanner.raster.textures import TEXTURES
+from japanner.strand.courses import DRESSED
 from japanner.strand.curls import PATTERNS
 from japanner.stroke.drive import Drive
 
@@ -59,7 +60,7 @@ CHOICES: Final[dict[str, tuple[str, ...]]] = {
     "pick_from": PICK_FROM,
     "nudge": NUDGE_WAYS,
     "aim": AIMS,
-    "pattern": tuple(PATTERNS),
+    "pattern": (*PATTERNS, *DRESSED),
     "hair_does": HAIR_DOES,
 }
 NUMBERS: Final[dict[str, tuple[float, float]]] = {

@@ -1,0 +1,211 @@
+"""The courses that strands of a lock take: loose along a line, in a braid, wound up into a bun."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner.strand.curls import PATTERNS, offsets, stretched, wander
+from japanner.strand.growing import PLASTIC
+
+__all__ = ["DRESSED", "Course", "Spread", "braided", "loose", "wound"]
+
+Floats = NDArray[np.floating]
+DRESSED: Final = ("braid", "bun")
+"""Ways to dress hair that are no patterns of its own."""
+PX_A_JOINT: Final = 5.0
+JOINTS: Final = (10, 900)
+MOST_PIECES: Final = 220
+COIL_PX: Final = 5.0
+"""Narrower coils are not told apart, nor are their front and back."""
+SWAY: Final = ((1.4, 0.05), (0.7, 0.2))
+"""Of fine coils: how far curls wander, in diameters, and in how many bends for a swing."""
+BULGE: Final = 0.9
+"""How far a lock bends towards the viewer, as the slope at its ends: hair lies round a head."""
+
+
+@dataclass(frozen=True)
+class Spread:
+    """How strands are spread in a lock; see `LockKind`."""
+
+    count: int
+    pattern: str
+    mm_px: float
+    clump: float
+    variety: float
+    stray: float
+    stretch: float
+
+
+@dataclass(frozen=True, eq=False)
+class Course:
+    """Where n strands of m joints run.
+
+    points (n, m, 2): canvas px from root to tip. share (n, m): of the lock's length. off: place across the lock or the
+    part of it that they lie in, -1..1. toward, slope: height towards the viewer, px, and how it rises along. order (n,
+    k): of the k pieces that each strand is drawn in, later ones over earlier ones. lean (n, m, 2): added to the normal,
+    for what lies round something, y up.
+    """
+
+    points: Floats
+    share: Floats
+    off: Floats
+    toward: Floats
+    slope: Floats
+    order: Floats
+    lean: Floats | None = None
+
+
+def loose(line: Floats, half: Floats, spread: Spread, random: np.random.Generator) -> Course:
+    """Strands side by side along a line (k, 2) with half a width (k,), px, in a pattern of hair."""
+    run, length = _run(line)
+    pattern, scale, n = stretched(PATTERNS[spread.pattern], spread.stretch), spread.mm_px, spread.count
+    coil_px = pattern.coil_mm * scale
+    swings = length / max(pattern.pitch_mm * scale, 0.5) if pattern.shape != "line" else 0.0
+    coiled = pattern.shape == "helix" and coil_px > COIL_PX
+    pieces = int(np.clip(np.ceil(4 * swings), 1, MOST_PIECES)) if coiled else 1
+    joints = _joints(max(length / PX_A_JOINT, 14 * swings), pieces)
+    place, stray = np.sort(_even(n, random)), random.random(n) < spread.stray
+    ends = 1 - 0.45 * spread.variety * random.random(n) ** 2
+    begins = 0.05 * random.random(n) ** 1.5 if n > 1 else np.zeros(1)
+    s = begins[:, None] + np.linspace(0, 1, joints)[None] * (ends - begins)[:, None]
+    s = s.astype(np.float32)
+    at = s * np.float32(length)
+    x, y = (np.interp(at, run, line[:, k]) for k in (0, 1))
+    # Curls part a lock into as many as have room side by side; else it parts into thinner locks towards its tip.
+    parts = max(float(half.max()) * 1.3 / coil_px, 0.5) if coiled else max(n**0.5 / 2, 1)
+    bundle = np.round(place * parts + (0.2 if coiled else 0.35) * random.standard_normal(n))
+    centre = np.clip(bundle / parts, -1, 1)[:, None]
+    drawn = np.minimum(s / 0.12, 1) * 0.92 if coiled else spread.clump * s**1.3
+    off = place[:, None] * (1 - drawn) + centre * drawn
+    # A lock is narrow where it grows, full in its middle, and comes to a point.
+    profile = np.minimum(0.55 + 2.2 * s, 1) * (1 - (0.35 + 0.45 * spread.clump) * s**2.2)
+    astray = stray[:, None] * random.standard_normal((n, 1)) * s**1.5
+    aside = (off + 1.3 * astray) * np.interp(at, run, half) * profile
+    swing = 2 * np.pi * random.random() + (1 - pattern.together) * 2 * np.pi * random.standard_normal(n)
+    swing += (2.4 if coiled else 0.5 * (1 - pattern.together)) * bundle
+    shifts = offsets(pattern, at / np.float32(scale), swing.astype(np.float32), random)
+    across, ahead, toward = (np.float32(scale) * one for one in shifts)
+    if pattern.frizz > 0.1:
+        # Fine coils wander, each curl by itself.
+        _, curl = np.unique(bundle, return_inverse=True)
+        waves = (size * wander(random, int(curl.max()) + 1, joints, bends * swings) for size, bends in SWAY)
+        sway = np.add(*waves)[curl]
+        across, ahead = across + coil_px * sway, ahead + 0.6 * coil_px * np.roll(sway, joints // 3, axis=1)
+    dx, dy = _tangents(x, y)
+    points = np.stack((x - dy * (aside + across) + dx * ahead, y + dx * (aside + across) + dy * ahead), axis=-1)
+    # What stands nearer to the viewer lies over the rest; dark ones first.
+    order = (np.sqrt(np.clip(1 - place**2, 0, 1)) + 0.25 * random.standard_normal(n) + 0.6 * stray)[:, None]
+    slope = np.broadcast_to(BULGE * np.cos(np.pi * s), s.shape)
+    if coiled:
+        order = order + 4 * _middles(toward, pieces) / coil_px
+        slope = slope + 0.5 * np.gradient(toward, axis=1) / max(length / joints, 1e-6)
+    return Course(points, s, off, toward, slope, order)
+
+
+def braided(line: Floats, half: Floats, spread: Spread, random: np.random.Generator) -> Course:
+    """Three locks that cross in turn along a line, tied near the end, with a loose tail."""
+    run, length = _run(line)
+    n = spread.count
+    widest = max(float(half.max()), 1.0)
+    place, which = _even(n, random), np.arange(n) % 3
+    ends = 1 - 0.12 * spread.variety * random.random(n) ** 2
+    # A braid gets narrower, and so do its turns.
+    fine = np.linspace(0, 1, 400)
+    wide = np.interp(fine * length, run, half) * (1 - 0.4 * fine) * np.minimum(0.7 + 4 * fine, 1)
+    turn = np.concatenate(([0.0], np.cumsum(2 * np.pi / (4.4 * np.maximum(wide[:-1], 0.5)) * length / 399)))
+    pieces = int(np.clip(np.ceil(turn[-1] / (2 * np.pi) * 8), 1, MOST_PIECES))
+    joints = _joints(length / PX_A_JOINT, pieces)
+    s = np.linspace(0, 1, joints)[None] * ends[:, None]
+    x, y = (np.interp(s * length, run, line[:, k]) for k in (0, 1))
+    phase = np.interp(s, fine, turn) + which[:, None] * 2 * np.pi / 3
+    size = np.interp(s, fine, wide)
+    tail = np.clip((s - 0.84) / 0.05, 0, 1)
+    woven, opened = 1 - tail, np.clip((s - 0.9) / 0.1, 0, 1)
+    weave = 0.52 * size * np.cos(phase) * woven * np.minimum(s / 0.05, 1)
+    toward = 0.5 * size * np.sin(2 * phase) * woven
+    # Each lock is round: its strands lie across its own way.
+    step = np.maximum(np.gradient(s * length, axis=1), 1e-6)
+    rise = np.gradient(weave, axis=1) / step
+    steep = np.sqrt(1 + rise**2)
+    thick = size * (0.46 * woven + tail * (0.3 + 0.5 * opened * (1 - 0.5 * opened)))
+    spot = place[:, None] + 0.25 * spread.variety * random.standard_normal((n, 1)) * opened
+    dx, dy = _tangents(x, y)
+    astray = 0.5 * size * _astray(s, spread.stray, random)
+    across, ahead = weave + spot * thick / steep + astray, -spot * thick * rise / steep
+    points = np.stack((x - dy * across + dx * ahead, y + dx * across + dy * ahead), axis=-1)
+    order = _middles(toward / np.maximum(size, 1e-6), pieces) * 4 + 0.1 * random.standard_normal((n, 1))
+    slope = np.gradient(toward, axis=1) / step + 0.3 * np.cos(np.pi * s)
+    return Course(points, s, np.broadcast_to(place[:, None], s.shape), toward / widest, slope, order)
+
+
+def wound(line: Floats, half: Floats, spread: Spread, random: np.random.Generator) -> Course:
+    """A rope of hair as wide as the stroke, wound up to a bun; the line goes across the bun from rim to rim."""
+    n, rope = spread.count, max(float(half.max()), 1.0)
+    ends = line[-1] - line[0]
+    radius, begin = max(float(np.hypot(*ends)) / 2, 1.2 * rope), np.arctan2(*-ends[::-1])
+    middle = (line[0] + line[-1]) / 2
+    rows = 0.95 * rope
+    turns = max((radius - rope) / rows, 0.6) + 0.35
+    whole = 2 * np.pi * turns * (radius + 0.3 * rope) / 2
+    pieces = int(np.clip(np.ceil(turns * 10), 1, MOST_PIECES))
+    joints = _joints(whole / PX_A_JOINT, pieces)
+    begins, last = 0.12 * random.random(n) ** 2, 1 - 0.08 * spread.variety * random.random(n)
+    s = begins[:, None] + np.linspace(0, 1, joints)[None] * (last - begins)[:, None]
+    angle = begin + 2 * np.pi * turns * s + 0.3 * np.sin(5 * s)
+    wobble = 1 + 0.05 * np.sin(angle * 2 + 2 * np.pi * random.random())
+    path = np.maximum((radius - rope) * wobble - rows * turns * s, 0.12 * rope)
+    # The rope is twisted, and thinner where it ends.
+    twist = 1.4 * np.pi * turns * s + 2 * np.pi * (np.arange(n) * PLASTIC % 1)[:, None]
+    inside = np.sqrt(random.uniform(0.35, 1, (n, 1)))
+    off, high = inside * np.cos(twist), inside * np.sin(twist)
+    astray = 0.5 * _astray(s, spread.stray, random)
+    far = path + rope * (off * np.minimum(0.55 + 3 * s, 1) * (1 - 0.35 * s**3) + astray)
+    x, y = middle[0] + far * np.cos(angle), middle[1] + far * np.sin(angle)
+    order = 7 * turns * _middles(s, pieces) + 1.5 * _middles(high, pieces)
+    lean = np.stack((x - middle[0], middle[1] - y), axis=-1) / radius
+    return Course(np.stack((x, y), axis=-1), s, off, high, np.zeros_like(s), order, lean)
+
+
+def _astray(s: Floats, share: float, random: np.random.Generator) -> Floats:
+    """How far strands leave a lock (n, m), about -1..1: a share of them, over a stretch of each."""
+    n = len(s)
+    left = (random.random(n) < 3 * share) * random.standard_normal(n)
+    near = np.clip(1 - np.abs(s - random.random((n, 1))) / 0.07, 0, 1)
+    result: Floats = left[:, None] * near**2
+    return result
+
+
+def _run(line: Floats) -> tuple[Floats, float]:
+    """Way along a line at its points, and its length."""
+    run = np.r_[0, np.cumsum(np.hypot(*np.diff(line, axis=0).T))]
+    return run, max(float(run[-1]), 1e-3)
+
+
+def _joints(wanted: float, pieces: int) -> int:
+    """About so many joints, evenly shared among pieces."""
+    return pieces * max(round(float(np.clip(wanted, *JOINTS)) / pieces), 3 if pieces > 1 else JOINTS[0]) + 1
+
+
+def _middles(values: Floats, pieces: int) -> Floats:
+    """Mean (n, k) of values at joints over each of k pieces."""
+    n, m = values.shape
+    inner = (values[:, 1:] + values[:, :-1]) / 2
+    result: Floats = inner.reshape(n, pieces, (m - 1) // pieces).mean(axis=2)
+    return result
+
+
+def _even(count: int, random: np.random.Generator) -> Floats:
+    """Places -1..1 across a lock, evenly with a jitter."""
+    if count == 1:
+        return np.zeros(1)
+    return np.clip((np.arange(count) + 0.5 + random.uniform(-0.45, 0.45, count)) / count * 2 - 1, -1, 1)
+
+
+def _tangents(x: Floats, y: Floats) -> tuple[Floats, Floats]:
+    dx, dy = np.gradient(x, axis=1), np.gradient(y, axis=1)
+    size = np.maximum(np.hypot(dx, dy), 1e-6)
+    return dx / size, dy / size
