@@ -1,5 +1,7 @@
 """A coat on a part: where it lies, how many hairs, how long, and that it follows the comb lines."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from skimage.feature import structure_tensor
@@ -12,6 +14,7 @@ from japanner.painting.compositor import flattened
 from japanner.painting.makers import MAKERS, Scene
 from japanner.painting.makers.coat import GUARD, _Pelt
 from japanner.painting.operations import (
+    DeleteLayer,
     DropFrisket,
     Fill,
     FrameCanvas,
@@ -112,6 +115,61 @@ def test_maps_say_where_hairs_are_silver(furred):
     assert value[:, 80:140].mean() > 1.15 * value[:, 190:260].mean()
 
 
+def test_maps_say_where_hairs_are_dark(furred):
+    script, part = furred
+    script.do(Make(part, "coat", {"length": 10.0, "lit": "as painted", "dark_map": left_half(script, part)}))
+    pixels = layers(script, part)["Coat"].pixels.read(script.painting.rect).astype(float)[:, 100:200]
+    value = pixels[1] / np.maximum(pixels[3], 1)
+    assert value[:, 80:140].mean() < 0.8 * value[:, 190:260].mean()
+
+
+def test_maps_of_the_part_are_those_of_brush_and_coat(furred, tmp_path):
+    script, part = furred
+    where = left_half(script, part)
+    script.do(SetPart(part, {"density_map": where, "length_map": where}))
+    script.do(Make(part, "coat", {"length": 10.0}))
+    coat = layers(script, part)["Coat"].pixels.read(script.painting.rect)[3]
+    assert coat[100:200, 80:140].mean() > 30000
+    assert coat[100:200, 190:260].max() == 0
+    strands = script.layer(part, "strands", place="over")
+    fur, across = shipped_brush("Sleek coat"), [(float(x), 150.0, 1.0) for x in range(60, 261, 20)]
+    script.stroke(strands, fur, (0.6, 0.5, 0.4), across)
+    laid = script.painting.layer(strands).pixels.read(script.painting.rect)[3]
+    assert laid[130:170, 80:140].mean() > 20000
+    assert laid[:, 185:].max() == 0
+    path = tmp_path / "mapped.ora"
+    ora_write.write(script.painting, path, [])
+    assert ora_read.read(path).painting.part(part).density_map == where
+    # Length alone: fur is there, and short.
+    script.do(SetPart(part, {"density_map": 0}))
+    short = script.layer(part, "strands", place="over")
+    script.stroke(short, fur, (0.6, 0.5, 0.4), across)
+    cover = script.painting.layer(short).pixels.read(script.painting.rect)[3] / 65535
+    assert 0 < cover[:, 190:250].sum() < 0.5 * cover[:, 75:135].sum()
+    # A layer that is gone says nothing.
+    script.do(DeleteLayer(where))
+    script.stroke(short, fur, (0.6, 0.5, 0.4), across, seed=5)
+    assert (script.painting.layer(short).pixels.read(script.painting.rect)[3, :, 190:250] / 65535).sum() > 1.5 * cover[
+        :, 190:250
+    ].sum()
+    with pytest.raises(InputError, match="density_map"):
+        script.do(SetPart(part, {"density_map": -1}))
+
+
+def test_a_coily_coat_is_made_of_coils(furred):
+    script, part = furred
+    found = pelt(script, part, coat="coily", length=30.0, mess=0.0)
+    hairs = found.planted(GUARD[0], 1.0, "some").shaped()
+    assert hairs.shade is not None
+    points = hairs.points[:, 10:]
+    long, chord = np.hypot(*np.diff(points, axis=1).T).sum(axis=0), np.hypot(*(points[:, -1] - points[:, 0]).T)
+    # Five turns of a coil of 0.07 of the length, seen 26 degrees from the side: about twice as long as it reaches.
+    assert 1.6 < np.median(long / chord) < 3.2
+    straight = pelt(script, part, coat="double coat", length=30.0, mess=0.0).planted(GUARD[0], 1.0, "some").shaped()
+    assert len(hairs.points) == pytest.approx(len(straight.points) / 2, rel=0.05)
+    assert straight.shade is None
+
+
 def test_fur_keeps_off_what_is_bald(furred):
     script, part = furred
     eye = script.part("Eye", "eye")
@@ -142,6 +200,12 @@ def test_the_edge_breaks_into_hairs_and_nothing_lies_double(furred):
     edge, flat = (layers(script, part)[name].pixels.read(script.painting.rect)[3] / 65535 for name in ("Edge", "Flat"))
     assert layers(script, part)["Edge"].place == "over"
     assert (edge * (flat == 1)).max() == 0
+    # Where the silhouette half covers a pixel its hair is whole: what is behind does not shine through as a line.
+    script.do(SetPart(part, {"shown": True}))
+    whole = flattened(replace(script.painting, ground=(0.0, 1.0, 0.0))).read(script.painting.rect) / 65535
+    half = (flat > 0.3) & (flat < 0.7) & (edge > 0.9)
+    assert half.sum() > 10
+    assert (whole[1] - whole[0])[half].max() < 0.1
     # Hair leaves most where the comb leads out.
     assert edge[230:, :].sum() > 1.5 * edge[:60, :].sum() > 0
     script.do(Make(part, "coat", {"edge": 0.0}, again=layers(script, part)["Coat"].made.run))

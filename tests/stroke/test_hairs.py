@@ -13,7 +13,8 @@ from japanner.raster.tiles import Raster
 from japanner.strand.comb import Guide, combed
 from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
-from japanner.stroke.hairs import HairPaint, _count, relaxed
+from japanner.stroke.hair_layer import HairPaint
+from japanner.stroke.locks import _count, relaxed
 
 SIDE = 400
 FUR = Brush("Fur", kind="fur", tip="round", size_px=60, spacing=0.3, hairs=30, hair_px=24, turn="comb")
@@ -191,17 +192,83 @@ def test_a_row_of_lashes_stands_on_its_line_and_fans_out():
     assert other[245:].sum() > 20 * other[:240].sum()
 
 
+def test_guard_hairs_stand_over_the_undercoat_and_are_longer():
+    brush = FUR.with_changes(hair_variety=0.0, mess_deg=0.0, strength=1.0, hair_depth=0.0, guard=0.4, hairs=60)
+    for comb in (field(), None):
+        tip = brush if comb else brush.with_changes(turn="fixed", turn_deg=-90)
+        plain, both = (pixels(painted(one, ACROSS, comb=comb)) for one in (tip.with_changes(guard=0.0), tip))
+        value = both[1] / np.maximum(both[3], 1e-3)
+        solid = both[3] > 0.9
+        # Two values, of which the lighter one lies on top; and some reach farther down than any before.
+        light, dark = (value[solid] > 0.385).mean(), (value[solid] < 0.34).mean()
+        assert light > 0.2
+        assert dark > 0.15
+        assert np.flatnonzero(both[3].max(axis=1) > 0.03).max() > np.flatnonzero(plain[3].max(axis=1) > 0.03).max() + 1
+    assert (
+        painted(brush, ACROSS, pieces=1, comb=field()).read(Rect(0, 0, SIDE, SIDE)).tolist()
+        == painted(brush, ACROSS, pieces=5, comb=field()).read(Rect(0, 0, SIDE, SIDE)).tolist()
+    )
+
+
+def test_tufts_draw_hairs_together_at_the_same_places_in_every_stroke():
+    plain = FUR.with_changes(hair_variety=0.0, mess_deg=0.0, strength=1.0, hair_px=40.0, hairs=20)
+    apart, together = (pixels(painted(plain.with_changes(tuft=t), ACROSS, comb=field()))[3] for t in (0.0, 1.0))
+    low = np.s_[165:182, 90:310]
+    # Near the tips there are gaps between tufts.
+    assert together[low].mean() < apart[low].mean()
+    assert together[low].std() > 1.03 * apart[low].std()
+    first, second = (pixels(painted(plain.with_changes(tuft=1.0), ACROSS, comb=field(), seed=n))[3] for n in (4, 9))
+    alike = np.corrcoef(first[low].ravel(), second[low].ravel())[0, 1]
+    other = [pixels(painted(plain, ACROSS, comb=field(), seed=n))[3][low].ravel() for n in (4, 9)]
+    assert alike > np.corrcoef(*other)[0, 1] + 0.15
+
+
+def test_a_quick_end_draws_a_strand_out():
+    quick = [(100.0 + 30 * i, 200.0, 1.0, 0.0, 0.0, 0.0, 10.0 * i) for i in range(6)]
+    slow = [(*row[:6], 40 * row[6]) for row in quick]
+    tip = STRAND.with_changes(flick=1.0, strength=1.0, size_px=6)
+    ends = [np.flatnonzero(pixels(painted(tip, rows))[3].max(axis=0) > 0.02).max() for rows in (quick, slow)]
+    assert ends[0] > ends[1] + 40
+    assert ends[1] < 262
+    assert not painted(tip, quick[:1]).tiles
+    plain = painted(tip.with_changes(flick=0.0), quick)
+    assert np.flatnonzero(pixels(plain)[3].max(axis=0) > 0.02).max() < 252
+
+
+def test_coils_along_an_edge():
+    brush = Brush("Row", kind="fringe", tip="round", spacing=0.5, size_px=10, hairs=60, hair_px=40, hair_variety=0.8)
+    line = [(60.0, 250.0, 1.0), (200.0, 250.0, 1.0), (340.0, 250.0, 1.0)]
+    plain, coils = (pixels(painted(brush.with_changes(pattern=p), line))[3] for p in ("flat", "S coil"))
+    above = np.s_[205:245, 80:320]
+    # Coils run across as much as along.
+    across, along = (np.abs(np.diff(coils[above], axis=k)).sum() for k in (0, 1))
+    assert 0.6 < across / along < 1.6
+    across, along = (np.abs(np.diff(plain[above], axis=k)).sum() for k in (0, 1))
+    assert across / along < 0.6
+    assert np.array_equal(coils, pixels(painted(brush.with_changes(pattern="S coil"), line, pieces=3))[3])
+
+
 @settings(max_examples=20, deadline=None)
 @given(
     st.sampled_from([FUR, LOCK, STRAND, COMB, FUR.with_changes(kind="fringe")]),
     st.floats(1, 200),
     st.floats(0, 1),
     st.floats(0, 90),
+    st.sampled_from(
+        [
+            {},
+            {"guard": 0.5, "tuft": 1.0},
+            {"flick": 3.0, "arch": -1.0, "gravity": 1.0},
+            {"pattern": "S coil"},
+            {"pattern": "braid"},
+            {"pattern": "bun"},
+        ]
+    ),
     st.integers(0, 9),
     st.lists(st.tuples(st.floats(-50, 450), st.floats(-50, 450), st.floats(0, 1)), min_size=1, max_size=6),
 )
-def test_any_stroke_of_hair_is_sound_and_repeats(brush, size, variety, mess, seed, rows):
-    tip = replace(brush, size_px=size, hair_variety=variety, mess_deg=mess, hairs=12)
+def test_any_stroke_of_hair_is_sound_and_repeats(brush, size, variety, mess, more, seed, rows):
+    tip = replace(brush, size_px=size, hair_variety=variety, mess_deg=mess, hairs=12, **more)
     one, other = (painted(tip, rows, seed=seed) for _ in range(2))
     codes = one.read(one.rect)
     assert np.array_equal(codes, other.read(other.rect))

@@ -11,7 +11,7 @@ from japanner.raster.tiles import Raster, Sheet
 from japanner.strand.comb import Guide, combed
 from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
-from japanner.stroke.hairs import HairPaint
+from japanner.stroke.hair_layer import HairPaint
 from japanner.stroke.laid import LaidHair, rank_codes
 
 SIDE = 320

@@ -312,9 +312,31 @@ def _layer(window: MainWindow) -> list[Command]:
                 _on(current, lambda layer: bench.apply(SetLayer(layer.uid, {"hold_edges": not layer.hold_edges}))),
                 ("H",), "Paint goes only where the layer has paint already", group="c",
                 checked=_has(current, "hold_edges", True), ready=there),
+        *_fur_maps(window),
         Command("Layer", "Delete layer", _on(current, lambda layer: bench.apply(DeleteLayer(layer.uid))), group="d",
                 ready=there),
     ]  # fmt: skip
+
+
+def _fur_maps(window: MainWindow) -> list[Command]:
+    """Fur of the part grows as the paint of a layer says."""
+    bench = window.bench
+
+    def command(text: str, name: str, tip: str) -> Command:
+        def chosen() -> bool:
+            return bench.part is not None and bench.layer is not None and getattr(bench.part, name) == bench.layer.uid
+
+        def run() -> None:
+            if bench.part is not None and bench.layer is not None:
+                bench.apply(SetPart(bench.part.uid, {name: 0 if chosen() else bench.layer.uid}))
+
+        return Command("Layer", text, run, tip=tip, submenu="Fur follows it", group="b", checked=chosen,
+                       ready=lambda: bench.layer is not None)  # fmt: skip
+
+    return [
+        command("In length", "length_map", "Where it is bare fur is shortest, where it is full fur has all its length"),
+        command("In density", "density_map", "Where it is bare no fur grows, where it is full all of it"),
+    ]
 
 
 def _stroke(window: MainWindow) -> list[Command]:

@@ -243,6 +243,7 @@ def _state(painting: Painting, places: dict[int, dict[str, Any]]) -> dict[str, A
             **({"grid": part.grid.to_record()} if part.grid else {}),
             **({"around": list(part.around)} if part.around else {}),
             **({"bald": True} if part.bald else {}),
+            **{name: uid for name in ("length_map", "density_map") if (uid := getattr(part, name))},
             **({"comb": [asdict(one) for one in part.comb]} if part.comb else {}),
             "layers": [_layer_state(layer, places[layer.uid]) for layer in part.layers],
         }

@@ -9,12 +9,12 @@ from typing import Any, Final
 
 from japanner.painting.forms import form_of
 from japanner.painting.frisket import silhouette_sheet
-from japanner.painting.model import Painting, Part
+from japanner.painting.model import Layer, Painting, Part
 from japanner.raster.sheets import joined
 from japanner.raster.tiles import Sheet
 from japanner.strand.comb import CombField, combed
 
-__all__ = ["bald_cover", "comb_of"]
+__all__ = ["bald_cover", "comb_of", "fur_map"]
 
 KEPT: Final = 6
 _kept: OrderedDict[Any, CombField] = OrderedDict()
@@ -26,6 +26,12 @@ def bald_cover(painting: Painting, own: Part) -> Sheet | None:
     sheets = [silhouette_sheet(painting, part) for part in painting.parts
               if part.bald and part.uid != own.uid and any(layer.pixels.tiles for layer in part.flats)]  # fmt: skip
     return reduce(lambda one, other: joined(one, other, "add"), sheets) if sheets else None
+
+
+def fur_map(part: Part, name: str) -> Layer | None:
+    """The layer whose paint says how fur grows: its "length_map" or "density_map"; None if there is none any more."""
+    uid = getattr(part, name)
+    return next((layer for layer in part.layers if uid and layer.uid == uid), None)
 
 
 def comb_of(painting: Painting, part: Part) -> CombField:

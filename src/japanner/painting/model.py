@@ -255,6 +255,7 @@ class Part:
     mixed: cells of the mixing grid that the painter has set: undertone, step, encoded colour. grid: the mixing grid
     kept for this part; None while it is worked out. around: encoded colour of what surrounds the part; None: as the
     ground. comb: strokes that say which way its hair lies. bald: fur of other parts keeps off it.
+    length_map, density_map: layers, by their uid, whose paint says how long and how dense its fur grows; 0: none.
     """
 
     uid: int
@@ -270,6 +271,8 @@ class Part:
     around: tuple[float, float, float] | None = None
     comb: tuple[Guide, ...] = ()
     bald: bool = False
+    length_map: int = 0
+    density_map: int = 0
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 80)
@@ -277,6 +280,8 @@ class Part:
         checks.number("strength", self.strength, 0, 1)
         _flag("shown", self.shown)
         _flag("bald", self.bald)
+        for name in ("length_map", "density_map"):
+            checks.integer(name, getattr(self, name), 0, 2**40)
         values = checks.in_range("scale", self.scale, 0, 100)
         if values.shape != (5,) or (values[1:] <= values[:-1]).any():
             raise InputError(f"scale: expected five rising L* values, got {self.scale!r}")

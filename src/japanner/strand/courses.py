@@ -8,10 +8,10 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner.strand.curls import PATTERNS, offsets, stretched, wander
+from japanner.strand.curls import PATTERNS, Pattern, offsets, stretched, wander
 from japanner.strand.growing import PLASTIC
 
-__all__ = ["DRESSED", "Course", "Spread", "braided", "loose", "wound"]
+__all__ = ["DRESSED", "Course", "Spread", "braided", "curled", "loose", "middles", "wound"]
 
 Floats = NDArray[np.floating]
 DRESSED: Final = ("braid", "bun")
@@ -101,7 +101,7 @@ def loose(line: Floats, half: Floats, spread: Spread, random: np.random.Generato
     order = (np.sqrt(np.clip(1 - place**2, 0, 1)) + 0.25 * random.standard_normal(n) + 0.6 * stray)[:, None]
     slope = np.broadcast_to(BULGE * np.cos(np.pi * s), s.shape)
     if coiled:
-        order = order + 4 * _middles(toward, pieces) / coil_px
+        order = order + 4 * middles(toward, pieces) / coil_px
         slope = slope + 0.5 * np.gradient(toward, axis=1) / max(length / joints, 1e-6)
     return Course(points, s, off, toward, slope, order)
 
@@ -137,7 +137,7 @@ def braided(line: Floats, half: Floats, spread: Spread, random: np.random.Genera
     astray = 0.5 * size * _astray(s, spread.stray, random)
     across, ahead = weave + spot * thick / steep + astray, -spot * thick * rise / steep
     points = np.stack((x - dy * across + dx * ahead, y + dx * across + dy * ahead), axis=-1)
-    order = _middles(toward / np.maximum(size, 1e-6), pieces) * 4 + 0.1 * random.standard_normal((n, 1))
+    order = middles(toward / np.maximum(size, 1e-6), pieces) * 4 + 0.1 * random.standard_normal((n, 1))
     slope = np.gradient(toward, axis=1) / step + 0.3 * np.cos(np.pi * s)
     return Course(points, s, np.broadcast_to(place[:, None], s.shape), toward / widest, slope, order)
 
@@ -165,7 +165,7 @@ def wound(line: Floats, half: Floats, spread: Spread, random: np.random.Generato
     astray = 0.5 * _astray(s, spread.stray, random)
     far = path + rope * (off * np.minimum(0.55 + 3 * s, 1) * (1 - 0.35 * s**3) + astray)
     x, y = middle[0] + far * np.cos(angle), middle[1] + far * np.sin(angle)
-    order = 7 * turns * _middles(s, pieces) + 1.5 * _middles(high, pieces)
+    order = 7 * turns * middles(s, pieces) + 1.5 * middles(high, pieces)
     lean = np.stack((x - middle[0], middle[1] - y), axis=-1) / radius
     return Course(np.stack((x, y), axis=-1), s, off, high, np.zeros_like(s), order, lean)
 
@@ -179,6 +179,26 @@ def _astray(s: Floats, share: float, random: np.random.Generator) -> Floats:
     return result
 
 
+def curled(
+    axes: Floats, long: Floats, longest: float, pattern: Pattern, mm_px: float, random: np.random.Generator
+) -> tuple[Floats, Floats, int]:
+    """Hairs (n, m, 2) of a pattern around axes (n, k, 2) so `long` (n,), px; their height towards the viewer in px (n,
+    m); and how many pieces to draw each in. `longest`: about the longest there are, for the number of joints.
+    """
+    n, swings = len(axes), longest / max(pattern.pitch_mm * mm_px, 0.5)
+    told = pattern.shape == "helix" and pattern.coil_mm * mm_px > COIL_PX
+    pieces = int(np.clip(np.ceil(4 * swings), 1, MOST_PIECES)) if told else 1
+    share = np.linspace(0, 1, _joints(max(longest / PX_A_JOINT, 14 * swings), pieces))
+    at = np.linspace(0, 1, axes.shape[1])
+    x, y = (np.stack([np.interp(share, at, one) for one in axes[..., k]]) for k in (0, 1))
+    # Each curls by itself, and no two alike.
+    size = mm_px * np.exp(0.3 * random.standard_normal((n, 1)))
+    phase = 2 * np.pi * random.random(n)
+    across, ahead, toward = (size * one for one in offsets(pattern, share * long[:, None] / mm_px, phase, random))
+    dx, dy = _tangents(x, y)
+    return np.stack((x - dy * across + dx * ahead, y + dx * across + dy * ahead), axis=-1), toward, pieces
+
+
 def _run(line: Floats) -> tuple[Floats, float]:
     """Way along a line at its points, and its length."""
     run = np.r_[0, np.cumsum(np.hypot(*np.diff(line, axis=0).T))]
@@ -190,7 +210,7 @@ def _joints(wanted: float, pieces: int) -> int:
     return pieces * max(round(float(np.clip(wanted, *JOINTS)) / pieces), 3 if pieces > 1 else JOINTS[0]) + 1
 
 
-def _middles(values: Floats, pieces: int) -> Floats:
+def middles(values: Floats, pieces: int) -> Floats:
     """Mean (n, k) of values at joints over each of k pieces."""
     n, m = values.shape
     inner = (values[:, 1:] + values[:, :-1]) / 2

@@ -9,6 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.color import srgb
+from japanner.strand.courses import curled, middles
+from japanner.strand.curls import PATTERNS
 from japanner.strand.strands import Strands
 
 __all__ = ["FringeKind", "fringe"]
@@ -25,7 +27,8 @@ class FringeKind:
 
     count: hairs. long_px: of the longest, which stand past its middle; wide_px: thickness. from_deg, to_deg: between
     the line's direction and the hairs at its begin and end, to its left. bend: how far hairs curve on, 0..1. variety:
-    how far they differ and cross, 0..1.
+    how far they differ and cross, 0..1. pattern: of `PATTERNS`, as for coils along the edge of a mass; mm_px: canvas px
+    to its millimetre.
     """
 
     count: int = 60
@@ -35,6 +38,8 @@ class FringeKind:
     to_deg: float = 50.0
     bend: float = 0.4
     variety: float = 0.5
+    pattern: str = "flat"
+    mm_px: float = 2.2
 
 
 def fringe(line: Floats, kind: FringeKind, colour: tuple[float, float, float], alpha: float, seed: int) -> Strands:
@@ -44,12 +49,15 @@ def fringe(line: Floats, kind: FringeKind, colour: tuple[float, float, float], a
     more, wider, weaker = PALE
     under = _row(line, kind, light, max(round(kind.count * more), 1), kind.wide_px * wider, alpha * weaker, seed, 0)
     over = _row(line, kind, dark, kind.count, kind.wide_px, alpha, seed, 1)
-    return Strands.together([under, over], np.arange(len(under.points) + len(over.points), dtype=float))
+    # The pale pass lies under the other; in each, front over back where hairs curl.
+    order = np.concatenate([under[1], 10 + over[1]])
+    return Strands.together([under[0], over[0]], order)
 
 
 def _row(
     line: Floats, kind: FringeKind, colour: Floats, count: int, wide: float, alpha: float, seed: int, number: int
-) -> Strands:
+) -> tuple[Strands, Floats]:
+    """The hairs of one pass, and the order to draw them in."""
     random = np.random.Generator(np.random.PCG64((seed, number)))
     run = np.r_[0, np.cumsum(np.hypot(*np.diff(line, axis=0).T))]
     length = max(float(run[-1]), 1e-3)
@@ -71,7 +79,7 @@ def _row(
     # Away from the line at first, then along it: they curve as they go on.
     bent = np.arctan2(dy, dx)[:, None] - np.radians(lean[:, None] + 65 * kind.bend * (share - 0.5))
     step = long[:, None] / (JOINTS - 1)
-    points = np.zeros((len(at), JOINTS, 2))
+    points: Floats = np.zeros((len(at), JOINTS, 2))
     points[:, 1:, 0] = np.cumsum(step * np.cos(bent[:, :-1]), axis=1)
     points[:, 1:, 1] = np.cumsum(step * np.sin(bent[:, :-1]), axis=1)
     points += np.stack((x, y), axis=1)[:, None]
@@ -79,4 +87,13 @@ def _row(
     shades = np.clip(srgb.decode(colour) * value[:, None], 0, 1)
     colours = np.repeat(srgb.encode(shades)[:, None], 3, axis=1)
     thick = wide * np.exp(0.2 * kind.variety * random.standard_normal(len(at)))
-    return Strands.of(points, thick, colours, alpha, tip=0.75, soft=0.02, power=1.3)
+    pattern = PATTERNS.get(kind.pattern, PATTERNS["flat"])
+    order, shade, pieces = np.linspace(0, 1, len(at))[:, None], None, 1
+    if pattern.shape != "line":
+        # Roots of curls stand behind the line too, as far as they differ.
+        points = points - kind.variety * random.random(len(at))[:, None, None] * 0.4 * (points[:, -1:] - points[:, :1])
+        points, toward, pieces = curled(points, long, 1.4 * kind.long_px, pattern, kind.mm_px, random)
+        high = toward / max(float(np.abs(toward).max()), 1e-6)
+        order, shade = order + 4 * middles(high, pieces), 1 + 0.4 * high
+    whole = Strands.of(points, thick, colours, alpha, shade=shade, tip=0.75, soft=0.02, power=1.3)
+    return whole.cut(pieces), order.reshape(-1)

@@ -9,7 +9,7 @@ from scipy.spatial import cKDTree
 from japanner import checks
 from japanner.strand.comb import CombField
 
-__all__ = ["clumped", "grown", "nearest_clump", "spread", "waved"]
+__all__ = ["clumped", "coiled", "grown", "nearest_clump", "spread", "waved"]
 
 Floats = NDArray[np.floating]
 PLASTIC = 1.324717957244746
@@ -74,6 +74,22 @@ def clumped(points: Floats, middle: Floats, amount: Floats | float, most: Floats
     share = np.linspace(0, 1, points.shape[1], dtype=np.float32) ** 1.5
     result: Floats = points + (aside * pull[:, None])[:, None] * share[:, None]
     return result
+
+
+def coiled(points: Floats, radius: Floats, turns: Floats, phase: Floats, tilt: float = 0.45) -> tuple[Floats, Floats]:
+    """Strands that turn round the way they have, in coils of `radius` px (n,), `turns` (n,) times, seen `tilt` radians
+    from the side; and how far each joint is towards the viewer, -1..1 (n, m).
+    """
+    way = np.gradient(points, axis=1)
+    way /= np.maximum(np.linalg.norm(way, axis=2, keepdims=True), 1e-6)
+    share = np.linspace(0, 1, points.shape[1], dtype=np.float32)
+    angle = 2 * np.pi * turns[:, None] * share + phase[:, None]
+    wide = (radius[:, None] * np.minimum(share * 6, 1))[..., None]
+    aside = np.stack((-way[..., 1], way[..., 0]), axis=-1)
+    around = (
+        aside * (np.cos(angle) - np.cos(phase)[:, None])[..., None] + way * (np.sin(tilt) * np.sin(angle))[..., None]
+    )
+    return (points + wide * around).astype(np.float32), np.sin(angle).astype(np.float32)
 
 
 def waved(points: Floats, high: Floats | float, turns: Floats | float, phase: Floats) -> Floats:

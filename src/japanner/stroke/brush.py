@@ -103,6 +103,11 @@ NUMBERS: Final[dict[str, tuple[float, float]]] = {
     "clump": (0, 1),
     "curl": (0, 1),
     "stray": (0, 1),
+    "flick": (0, 3),
+    "arch": (-1, 1),
+    "gravity": (0, 1),
+    "guard": (0, 1),
+    "tuft": (0, 1),
     "from_deg": (-180, 180),
     "to_deg": (-180, 180),
     "mm_px": (0.05, 40),
@@ -141,8 +146,10 @@ class Brush:
     far they differ. hair_depth: dark roots and light tips; hair_gloss: the light band of a lock. mess_deg: how far fur
     strays. clump: how far a lock parts into thinner ones. curl: of fur; pattern, mm_px: the curl of a lock, canvas
     px to its millimetre, and how far it is drawn out. hair_does: lay the colour, or expose what is under the hairs by
-    `stops`. stray: share of a lock's hairs that leave it. from_deg, to_deg: of
-    a fringe, between the stroke and the hairs on its left, at its begin and end.
+    `stops`. stray: share of a lock's hairs that leave it. flick: how far speed at its end draws a lock or strand out;
+    arch: how far it bows up, or down; gravity: how far it falls. guard: share of longer, thinner, lighter hairs among
+    those of fur, the others are undercoat; tuft: how far fur is drawn together. from_deg, to_deg: of a fringe, between
+    the stroke and the hairs on its left, at its begin and end.
     """
 
     name: str
@@ -198,6 +205,11 @@ class Brush:
     clump: float = 0.5
     curl: float = 0.0
     stray: float = 0.04
+    flick: float = 0.0
+    arch: float = 0.0
+    gravity: float = 0.0
+    guard: float = 0.0
+    tuft: float = 0.0
     from_deg: float = 110.0
     to_deg: float = 50.0
     pattern: str = "flat"

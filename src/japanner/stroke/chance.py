@@ -17,6 +17,19 @@ class Chance:
         self._seed = np.uint64(seed & 0xFFFFFFFFFFFFFFFF)
         self._dabs = np.arange(first, first + count, dtype=np.uint64)
 
+    @staticmethod
+    def numbered(seed: int, numbers: NDArray[np.uint64]) -> Chance:
+        """The chances of dabs with these numbers, of any shape."""
+        chance = Chance(seed, 0, 0)
+        chance._dabs = numbers
+        return chance
+
+    def where(self, chosen: NDArray[np.bool_]) -> Chance:
+        """The chances of some of them."""
+        chance = Chance(0, 0, 0)
+        chance._seed, chance._dabs = self._seed, self._dabs[chosen]
+        return chance
+
     def of(self, purpose: int) -> NDArray[np.float64]:
         """Numbers in 0..1, one for each dab (splitmix64: Steele, Lea & Flood 2014)."""
         with np.errstate(over="ignore"):

@@ -23,6 +23,7 @@ from japanner.stroke.exposure import gain_table, weight_table
 from japanner.stroke.grain import NO_GRAIN, grain_of
 from japanner.stroke.mixing_space import model_of, tables
 from japanner.stroke.tips import tip_pictures, tip_thickness
+from japanner.stroke.working import WorkingStroke
 
 __all__ = ["RESOLVERS", "CoverageStroke", "Paint", "TipKit"]
 
@@ -201,13 +202,13 @@ SLOW_TILES, QUICK_TILES = 2, 24
 QUICK: Final = ("lay", "wipe", "glaze", "scumble")
 
 
-class CoverageStroke:
+class CoverageStroke(WorkingStroke):
     """Lay, wipe, dodge, burn: dabs add to a coverage, and the paint is made anew from it and the old paint.
 
     So nothing accumulates in the paint itself: overlapping passes inside one stroke leave no stripe.
     """
 
-    BATCH: Final = 512
+    BATCH = 512
 
     def __init__(self, base: Raster, paint: Paint, kind: str) -> None:
         self.tiles: dict[Key, Tile] = {}

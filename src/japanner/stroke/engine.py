@@ -18,12 +18,15 @@ from japanner.stroke.brush import HAIR, Brush
 from japanner.stroke.chance import Chance
 from japanner.stroke.coverage import Colour, CoverageStroke, Paint, Tile
 from japanner.stroke.feather import FeatherStroke
-from japanner.stroke.hairs import FurStroke, HairPaint, LockStroke
+from japanner.stroke.fur import FurStroke
+from japanner.stroke.hair_layer import HairPaint
 from japanner.stroke.laid import LaidHair
+from japanner.stroke.locks import LockStroke
 from japanner.stroke.nudge import NudgeStroke
-from japanner.stroke.path import RUN, DabPath
+from japanner.stroke.path import RUN, SPEED, DabPath
 from japanner.stroke.samples import PenSample, admitted
 from japanner.stroke.smudge import SmudgeStroke, VisibleTile
+from japanner.stroke.working import WorkingStroke
 
 __all__ = ["StrokeInProgress", "checked_colour"]
 
@@ -75,13 +78,13 @@ class StrokeInProgress:
         self._hair = hair or HairPaint(self.colour)
         self._visible, self._warp, self._steps = visible, warp, steps
         self._stroke = self._begun()
-        self._dabs = 0
+        self._dabs, self._pace = 0, 0.0
         self._length = 0.0
         # How a stroke fades at its end is known when it ends: then it is painted once more, from these.
         self._fades = brush.taper_out > 0 or (brush.taper_by == "share" and brush.taper_in > 0)
         self._pieces: list[NDArray[np.float64]] = []
 
-    def _begun(self) -> CoverageStroke | SmudgeStroke | FeatherStroke | NudgeStroke | FurStroke | LockStroke:
+    def _begun(self) -> WorkingStroke:
         brush, kind = self.brush, self._kind
         if kind in HAIR:
             paint = replace(self._hair, colour=self.colour, seed=self.seed, wipe=self._wipe, visible=self._visible)
@@ -123,9 +126,9 @@ class StrokeInProgress:
     def finish(self) -> list[Rect]:
         """Draw what was held back for the spline; the canvas areas that changed."""
         areas = self._put([self._path.end()])
-        if isinstance(self._stroke, NudgeStroke):
-            areas += self._limited(self._stroke.finish())
-        return areas + self._faded() if self._fades and self._pieces else areas
+        if self._fades and self._pieces:
+            areas += self._faded()
+        return areas + self._limited(self._stroke.end(self._pace))
 
     def _faded(self) -> list[Rect]:
         """The whole stroke once more, now that its length is known."""
@@ -147,13 +150,11 @@ class StrokeInProgress:
 
     def warp(self, result: Raster) -> Warp | None:
         """How the layer came from nudges, once `result` is its pixels."""
-        stroke = self._stroke
-        return Warp(stroke.origin, stroke.field, result) if isinstance(stroke, NudgeStroke) else None
+        return self._stroke.warp(result)
 
     def laid(self, result: Raster) -> LaidHair | None:
         """The hair that strokes of fur have laid, once `result` is the layer's pixels; None if this is none of them."""
-        stroke = self._stroke
-        return stroke.laid(result, self._limit) if isinstance(stroke, FurStroke) else None
+        return self._stroke.laid(result, self._limit)
 
     def _put(self, pieces: list[NDArray[np.float64]]) -> list[Rect]:
         """Paint the dabs of path pieces, many at once: what comes out does not depend on how they are bundled."""
@@ -168,6 +169,8 @@ class StrokeInProgress:
             brush, path, self.colour, Chance(self.seed, self._dabs, count), self._length, self._hair.comb
         )
         self._dabs += count
+        if len(path):
+            self._pace = float(path[-1, SPEED])
         step = self._stroke.BATCH
         return [area for start in range(0, len(rows), step) for area in self._put_bundle(rows[start : start + step])]
 

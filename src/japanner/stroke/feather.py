@@ -19,6 +19,7 @@ from japanner.stroke.dabs import DabRows, around, extents
 from japanner.stroke.grain import NO_GRAIN
 from japanner.stroke.smudge import LARGE_PX, REFERENCE_SPACING
 from japanner.stroke.wet_layer import WetLayer
+from japanner.stroke.working import WorkingStroke
 
 __all__ = ["FeatherStroke"]
 
@@ -28,10 +29,10 @@ NEARER: Final = 0.618
 MOST_RATE: Final = 0.25
 
 
-class FeatherStroke:
+class FeatherStroke(WorkingStroke):
     """Every dab lets pairs of pixels give and take: a diffusion, whose sums stay and whose variance never grows."""
 
-    BATCH: Final = 16
+    BATCH = 16
 
     def __init__(self, base: Raster, brush: Brush) -> None:
         self.tiles: dict[Key, NDArray[np.uint16]] = {}

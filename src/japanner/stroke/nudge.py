@@ -8,7 +8,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner.raster.field import Field, resampled
+from japanner.raster.field import Field, Warp, resampled
 from japanner.raster.geometry import TILE, Key, Rect, union
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster, Sheet
@@ -16,6 +16,7 @@ from japanner.stroke import _kernels_nudge as kernels
 from japanner.stroke.brush import Brush
 from japanner.stroke.dabs import DabRows, around, extents
 from japanner.stroke.wet_layer import gathered, scatter
+from japanner.stroke.working import WorkingStroke
 
 __all__ = ["NUDGES", "NudgeStroke"]
 
@@ -39,13 +40,13 @@ NO_FRISKET: Final = np.zeros((0, 0), np.float32)
 BAND_PX: Final = 128
 
 
-class NudgeStroke:
+class NudgeStroke(WorkingStroke):
     """Shifts paint; `origin` is never resampled twice, however many strokes follow each other.
 
     While the hand moves, what is under it is resampled quickly; when the stroke ends, all of it as well as it can be.
     """
 
-    BATCH: Final = 64
+    BATCH = 64
 
     def __init__(self, base: Raster, origin: Raster, field: Field, brush: Brush, frisket: Sheet | None) -> None:
         self.tiles: dict[Key, NDArray[np.uint16]] = {}
@@ -80,7 +81,10 @@ class NudgeStroke:
         self._shown.append(area)
         return [area]
 
-    def finish(self) -> list[Rect]:
+    def warp(self, result: Raster) -> Warp:
+        return Warp(self.origin, self.field, result)
+
+    def end(self, pace: float) -> list[Rect]:
         """What was shown quickly, as well as it can be; the changed canvas areas."""
         areas, self._shown = self._shown, []
         for key in sorted(self.tiles):

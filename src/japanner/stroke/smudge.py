@@ -19,6 +19,7 @@ from japanner.stroke.dabs import COLOUR, DabRows, around, extents
 from japanner.stroke.mixing_space import Planes, paint_in
 from japanner.stroke.tips import BLADE_THICKNESS
 from japanner.stroke.wet_layer import VisibleTile, WetLayer, gathered, scatter
+from japanner.stroke.working import WorkingStroke
 
 __all__ = ["SmudgeStroke", "VisibleTile"]
 
@@ -34,7 +35,7 @@ Room = tuple[Planes, Planes, NDArray[np.uintp]]
 """What the kernel needs to work in."""
 
 
-class SmudgeStroke:
+class SmudgeStroke(WorkingStroke):
     """Drags paint; a wet brush brings its own along.
 
     `carry` of the brush is how far paint travels, in tip sizes; strength is how much of the picture goes with it.
@@ -42,7 +43,7 @@ class SmudgeStroke:
     """
 
     # The tiles under a bundle of dabs are gathered into one region; a long bundle would make a large one.
-    BATCH: Final = 24
+    BATCH = 24
 
     def __init__(self, base: Raster, brush: Brush, visible: VisibleTile | None) -> None:
         """`visible` is needed when the brush picks up from all that is visible."""

@@ -18,6 +18,7 @@ from japanner.color.tables import encode_table
 from japanner.errors import InputError
 from japanner.light.shading import half_way
 from japanner.light.sources import SURFACES, Sources, shaded_planes
+from japanner.painting.combing import fur_map
 from japanner.painting.forms import Form, form_of
 from japanner.painting.frisket import layer_sheet
 from japanner.painting.lighting import sources_of
@@ -167,10 +168,14 @@ class Scene:
         return form_of(self.painting, self.part, float(self.values.get("depth", 1.0)))
 
     def map(self, name: str) -> Plane | None:
-        """Coverage (h, w), 0..1, over the form's area, of the layer that a setting names; None if it names none."""
+        """Coverage (h, w), 0..1, over the form's area, of the layer that a setting names; None if it names none.
+
+        For length and density of fur a layer may be set for the whole part.
+        """
         uid = self.values[name]
         if not uid:
-            return None
+            own = fur_map(self.part, name) if hasattr(self.part, name) else None
+            return None if own is None else layer_sheet(self.painting, own).coverage(self.form.area)
         layer = next((one for one in self.part.layers if one.uid == uid), None)
         if layer is None:
             raise InputError(f"{self.part.name} has no layer any more for {name.replace('_', ' ')}; choose another")

@@ -43,7 +43,8 @@ class Coat:
 
     long, thick: of hairs. under, guard: of their numbers. clump: to tufts and to locks. lift: how far it stands off.
     mess: degrees off the field. wave: height as a share of the length, and swings along it. gloss: of what it mirrors.
-    locks: hairs of a tuft lie together.
+    locks: hairs of a tuft lie together. coil: radius as a share of the length, and turns along it. many: of the number
+    of all hairs.
     """
 
     long: float = 1.0
@@ -56,6 +57,8 @@ class Coat:
     wave: tuple[float, float] = (0.0, 1.0)
     gloss: float = 1.0
     locks: bool = False
+    coil: tuple[float, float] = (0.0, 1.0)
+    many: float = 1.0
 
 
 COATS: Final[dict[str, Coat]] = {
@@ -64,6 +67,9 @@ COATS: Final[dict[str, Coat]] = {
     "plush": Coat(long=0.6, thick=0.9, under=1.6, guard=0.5, clump=0.15, lift=0.5, mess=16.0, gloss=0.35),
     "wiry": Coat(0.9, 1.35, under=0.8, guard=1.2, clump=0.6, lift=0.35, mess=22.0, wave=(0.05, 1.6), gloss=0.6),
     "curly": Coat(1.5, 1.0, under=1.2, guard=0.8, clump=1.5, lift=0.25, mess=7.0, wave=(0.12, 1.2), locks=True),
+    "coily": Coat(
+        1.3, 1.0, under=1.6, guard=0.6, clump=0.5, lift=0.35, mess=34.0, gloss=0.5, coil=(0.07, 5.0), many=0.5
+    ),
     "long silky": Coat(2.6, 0.9, under=0.6, guard=1.2, clump=0.9, lift=0.08, mess=5.0, wave=(0.02, 0.9), gloss=1.5),
 }
 
@@ -95,6 +101,7 @@ GUARD: Final = (
 STRAY: Final = Pass(0.04, 1.35, 0.8, 0.62, 1.1, (0.6, 1.0, 1.5), (0.0, 0.3))
 JOINTS: Final = 8
 WAVED_JOINTS: Final = 18
+COILED_JOINTS: Final = 56
 MOST_HAIRS: Final = 1_500_000
 THINNEST_PX: Final = 0.55
 
@@ -137,7 +144,7 @@ class _Pelt:
         scene, coat, area = self.scene, self.coat, self.scene.form.area
         random = scene.chance(name)
         dense = scene["density"] / 100 / self.thick**2
-        count = int(min(one.share * share * dense * area.width * area.height, MOST_HAIRS))
+        count = int(min(one.share * share * coat.many * dense * area.width * area.height, MOST_HAIRS))
         places = (growing.spread(count, random) * (area.width, area.height)).astype(np.float32)
         i, j = places[:, 0].astype(np.intp), places[:, 1].astype(np.intp)
         i, j = np.minimum(i, area.width - 1), np.minimum(j, area.height - 1)
@@ -149,7 +156,13 @@ class _Pelt:
         turn = np.radians(self.noise[j, i] * min(mess / 9, 2) + mess * random.standard_normal(len(x)))
         tangent, normal = self._stance(x, y, i, j, turn)
         seen = length * np.maximum(np.hypot(tangent[:, 0], tangent[:, 1]), 0.25)
-        joints = WAVED_JOINTS if coat.wave[0] > 0.01 or float(self.field.curl.max()) > 0.05 else JOINTS
+        joints = (
+            COILED_JOINTS
+            if coat.coil[0]
+            else WAVED_JOINTS
+            if coat.wave[0] > 0.01 or float(self.field.curl.max()) > 0.05
+            else JOINTS
+        )
         turn = turn + _outward(self.field, x, y, turn, tangent)
         points = growing.grown(self.field, x, y, seen.astype(np.float32), turn.astype(np.float32), joints)
         return _Hairs(self, one, i, j, points, length.astype(np.float32), tangent, normal, random)
@@ -203,6 +216,7 @@ class _Hairs:
     random: np.random.Generator
     rim: NDArray[np.floating] | float = 1.0
     middle: Floats | None = None
+    shade: Floats | None = None
 
     def shaped(self) -> _Hairs:
         """Drawn into tufts and locks, and waved."""
@@ -232,7 +246,24 @@ class _Hairs:
             phase = own + 0.22 * self.random.standard_normal(len(length))
             size = np.exp(0.12 * self.random.standard_normal(len(length)))
             self.points = growing.waved(self.points, high * length * size, turns * size, phase)
+        if coat.coil[0] and len(length):
+            self._coil(bunch)
         return self
+
+    def _coil(self, bunch: NDArray[np.intp]) -> None:
+        """Turn hairs round their way; those of a tuft are near to each other in size and phase."""
+        scene, n = self.pelt.scene, len(self.length)
+        radius, turns = self.pelt.coat.coil
+        own = scene.chance("coils").standard_normal((int(bunch.max()) + 1, 2))[bunch]
+        size = (
+            np.exp(0.3 * own[:, 0] + 0.15 * self.random.standard_normal(n)) * scene["wave"] / 100 * self._by("wave_map")
+        )
+        phase = np.pi * own[:, 1] + 0.9 * self.random.standard_normal(n)
+        # Wider coils have fewer turns.
+        self.points, high = growing.coiled(
+            self.points, radius * self.length * size, turns / np.maximum(size, 0.3), phase
+        )
+        self.shade = 1 + 0.4 * high
 
     def colours(self) -> Floats:
         """Encoded colours (n, 3, 3) at root, middle and tip: the paint beneath in the light, and what hair mirrors."""
@@ -241,6 +272,8 @@ class _Hairs:
         if scene["pale_map"]:
             grey = self.random.random(len(albedo)) < 0.6 * self._by("pale_map")
             albedo = np.where(grey[:, None], np.maximum(0.35 * albedo + 0.42, albedo), albedo)
+        if scene["dark_map"]:
+            albedo = albedo * np.reshape(1 - 0.75 * self._by("dark_map"), (-1, 1))
         light = pelt.light[:, self.j, self.i].T
         toward = np.asarray(scene.light, float)
         across = 0.6 + 0.4 * shine.diffuse(self.tangent, toward)
@@ -281,7 +314,7 @@ class _Hairs:
             * self.pelt.thick
             * np.exp(0.22 * self.random.standard_normal(len(self.points)))
         )
-        return Strands.of(self.points, width, self.colours(), kind.alpha)
+        return Strands.of(self.points, width, self.colours(), kind.alpha, shade=self.shade)
 
     def rank(self) -> Floats:
         """The order to lay them in: what lies downstream first, with a little chance."""
@@ -351,7 +384,8 @@ def _edge(scene: Scene, strands: Strands) -> Sheet:
     drawn = strands.drawn(area)
     cover = drawn[3] * _free(scene, area)
     top, left = form.area.y0 - area.y0, form.area.x0 - area.x0
-    cover[top : top + form.area.height, left : left + form.area.width] *= 1 - form.cover
+    # On pixels that the silhouette only partly covers it is whole, else what is behind would shine through as a line.
+    cover[top : top + form.area.height, left : left + form.area.width] *= np.minimum(4 * (1 - form.cover), 1)
     return Sheet("Edge", "strays", area, drawn[:3] / np.maximum(drawn[3], 1e-6), cover, place="over")
 
 
@@ -386,7 +420,7 @@ def _leaving(scene: Scene, whole: Strands) -> NDArray[np.bool_]:
 
 
 COAT: Final = Maker(
-    "coat", ("fur",), "A coat of fur along the comb lines: mass, undercoat, body and guard hairs, edge tufts",
+    "coat", ("fur", "hair"), "A coat of fur along the comb lines: mass, undercoat, body and guard hairs, edge tufts",
     (
         choice("coat", "", tuple(COATS), "Kind of coat"),
         number("length", "long", 24, 2, 600, "Length of its hairs", unit=" px", px=True),
@@ -403,6 +437,7 @@ COAT: Final = Maker(
         number("contrast", "depth", 100, 0, 200, "Dark roots and light tips", unit=" %"),
         number("variety", "variety", 100, 0, 300, "How much hairs differ in value", unit=" %"),
         painted_map("pale_map", "pale where", "A layer whose paint says where hairs are silver, as old ones are"),
+        painted_map("dark_map", "dark where", "A layer whose paint says where hairs are dark, as on a saddle or mask"),
         number("gloss", "gloss", 100, 0, 300, "How brightly it shines", unit=" %"),
         number("edge", "edge", 100, 0, 100, "How many hairs stand out over the silhouette", unit=" %"),
         choice("lit", "light", ("by the key light", PAINTED), "Work out the light, or take it from the paint beneath"),

@@ -7,20 +7,23 @@ from collections.abc import Iterable, Sequence
 from dataclasses import replace
 from typing import Any
 
+import numpy as np
+from numpy.typing import NDArray
+
 from japanner.errors import InputError
-from japanner.painting.combing import bald_cover, comb_of
-from japanner.painting.compositor import Compositor, plan
-from japanner.painting.model import Painting, Relief
+from japanner.painting.combing import bald_cover, comb_of, fur_map
+from japanner.painting.compositor import Compositor, plan, shown_tile
+from japanner.painting.model import Layer, Painting, Part, Relief
 from japanner.painting.operations.base import Target
 from japanner.painting.picking import picked
 from japanner.raster.accumulate import Accumulator
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.limit import Limit
 from japanner.raster.sheets import inverted, joined
-from japanner.raster.tiles import Raster, Sheet
+from japanner.raster.tiles import EMPTY_TILE, Raster, Sheet
 from japanner.stroke.brush import HAIR, Brush
 from japanner.stroke.engine import StrokeInProgress
-from japanner.stroke.hairs import HairPaint
+from japanner.stroke.hair_layer import CoverTile, HairPaint
 from japanner.stroke.samples import PenSample
 from japanner.stroke.thickness import PILES_UP, thickness_brush
 
@@ -87,14 +90,15 @@ class LayerStroke:
         painting = self._target.painting
         if brush.kind not in HAIR and brush.turn != "comb":
             return None
-        comb = None
+        comb, part = None, painting.find(self._target.layer.uid)[0]
         if brush.turn == "comb":
             try:
-                comb = comb_of(painting, painting.find(self._target.layer.uid)[0])
+                comb = comb_of(painting, part)
             except InputError:
                 comb = None  # without a silhouette hair follows the stroke
         laid = self._target.layer.laid if self._target.on == "paint" else None
-        return HairPaint(colour, comb, painting.light.direction, laid=laid)
+        length, density = (_fur_map(part, brush, name) for name in ("length_map", "density_map"))
+        return HairPaint(colour, comb, painting.light.direction, laid=laid, length=length, density=density)
 
     def _begun_on_relief(self, brush: Brush, wipe: bool, seed: int) -> tuple[Relief | None, StrokeInProgress | None]:
         """The relief that the layer has, or gets if the brush lays thickly, and the stroke on its heights."""
@@ -168,6 +172,20 @@ class LayerStroke:
         if relief is self._target.layer.relief:
             return painting
         return painting.with_layer(self._target.layer.uid, relief=relief)
+
+
+def _fur_map(part: Part, brush: Brush, name: str) -> CoverTile | None:
+    """By tile, how long or how dense fur is, where a layer of the part says so."""
+    layer = fur_map(part, name) if brush.kind == "fur" else None
+    return None if layer is None else _coverage(layer)
+
+
+def _coverage(layer: Layer) -> CoverTile:
+    def tile(key: Key) -> NDArray[np.uint16]:
+        found = shown_tile(layer, key)
+        return (EMPTY_TILE if found is None else found)[3:]
+
+    return tile
 
 
 def _looking_through(stroke: StrokeInProgress) -> Raster:

@@ -91,12 +91,24 @@ class MovePart:
         return replace(painting, parts=parts), Change(f"move part {moved.name}", areas_of(moved.layers), structure=True)
 
 
-FIELDS: Final = ("name", "material", "strength", "shown", "scale", "mixed", "grid", "around", "bald")
+FIELDS: Final = (
+    "name",
+    "material",
+    "strength",
+    "shown",
+    "scale",
+    "mixed",
+    "grid",
+    "around",
+    "bald",
+    "length_map",
+    "density_map",
+)
 
 
 @dataclass(frozen=True)
 class SetPart:
-    """Change name, material, strength, shown, scale, mixed (cells of the mixing grid), grid or around of a part."""
+    """Change some of `FIELDS` of a part; mixed: cells of the mixing grid."""
 
     op: ClassVar[str] = "set part"
     part: int

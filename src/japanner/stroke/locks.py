@@ -1,0 +1,113 @@
+"""Strokes that are one lock, one strand or one row of hairs."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner.raster.geometry import Rect
+from japanner.raster.tiles import Raster
+from japanner.strand.fringe import FringeKind, fringe
+from japanner.strand.gesture import swung
+from japanner.strand.lock import LockKind, lock
+from japanner.strand.strands import Strands
+from japanner.stroke.brush import Brush
+from japanner.stroke.dabs import DabRows
+from japanner.stroke.hair_layer import PLANES, HairLayer, HairPaint, strands_area
+from japanner.stroke.working import WorkingStroke
+
+__all__ = ["LockStroke", "relaxed"]
+
+MOST_LAYERS: Final = 3.5
+"""So many hairs over each other fill a lock."""
+FLICK_MS: Final = 60.0
+"""A flick draws a strand out by so much of the way that the hand would still have made."""
+
+
+class LockStroke(WorkingStroke):
+    """One stroke is one lock, one strand or one row of hairs: it is drawn anew whenever the stroke goes on."""
+
+    BATCH = 1 << 30
+
+    def __init__(self, base: Raster, brush: Brush, paint: HairPaint) -> None:
+        self._base, self._brush, self._paint = base, brush, paint
+        self._layer = HairLayer(base, brush, wipe=paint.wipe)
+        self.tiles = self._layer.tiles
+        self._rows: list[DabRows] = []
+        self._area = Rect(0, 0, 0, 0)
+
+    def put(self, rows: DabRows) -> list[Rect]:
+        """Go on with the lock; the changed canvas areas."""
+        self._rows.append(rows)
+        return self._drawn(0.0)
+
+    def end(self, pace: float) -> list[Rect]:
+        """A flick of the hand draws the end out."""
+        flick = self._brush.flick * pace * FLICK_MS
+        return self._drawn(flick) if self._rows and flick > 1 else []
+
+    def _drawn(self, flick_px: float) -> list[Rect]:
+        whole = relaxed(np.concatenate(self._rows))
+        if len(whole) < 2:
+            return []
+        strands = self._strands(whole, flick_px)
+        area = strands_area(strands, self._base)
+        former, self._area = self._area, area
+        both = area if former.empty else former.united(area)
+        if both.empty:
+            return []
+        region = np.zeros((PLANES, both.height, both.width), np.float32)
+        strands.draw_on(region[:4], region[4:], both)
+        self._layer.store(both, region)
+        return [both]
+
+    def _strands(self, rows: NDArray[np.floating], flick_px: float) -> Strands:
+        brush, paint = self._brush, self._paint
+        line, alpha = rows[:, :2].astype(float), float(rows[:, 3].max())
+        if brush.kind == "fringe":
+            row = FringeKind(brush.hairs, brush.hair_px, brush.hair_wide, brush.from_deg, brush.to_deg, brush.curl,
+                             brush.hair_variety, brush.pattern, brush.mm_px)  # fmt: skip
+            return fringe(line, row, paint.colour, alpha, paint.seed)
+        line = swung(line, brush.arch, brush.gravity, flick_px)
+        # What a flick has added is as thick as the end of the stroke.
+        rows = np.concatenate((rows, np.repeat(rows[-1:], len(line) - len(rows), axis=0)))
+        half = rows[:, 2] if brush.kind == "lock" else np.zeros(len(rows))
+        kind = LockKind(
+            _count(brush, 2 * float(half.max())), brush.hair_wide, brush.pattern, brush.mm_px, brush.clump,
+            brush.hair_variety, brush.hair_depth, brush.hair_gloss, brush.stray, brush.stretch,
+        )  # fmt: skip
+        thick = None
+        if brush.kind == "strand":
+            # A single strand is as thick as the tip, along with its pressure.
+            kind = replace(kind, wide_px=2 * float(rows[:, 2].max()))
+            thick = rows[:, 2].astype(float) / float(rows[:, 2].max())
+        return lock(line, half.astype(float), kind, paint.colour, alpha, paint.light, paint.seed, thick)
+
+
+def _count(brush: Brush, wide_px: float) -> int:
+    """Hairs of a lock: a narrow one needs fewer to be full, and so far locks become simple shapes."""
+    if brush.kind == "strand":
+        return 1
+    return max(min(brush.hairs, round(MOST_LAYERS * wide_px / brush.hair_wide)), 3)
+
+
+def relaxed(rows: NDArray[np.floating], sharpest_deg: float = 100.0) -> NDArray[np.floating]:
+    """A path without what doubles back: where a line turns round within a few px, it ends."""
+    if len(rows) < 5:
+        return rows
+    x, y = rows[:, 0], rows[:, 1]
+    run = np.r_[0, np.cumsum(np.hypot(np.diff(x), np.diff(y)))]
+    reach = max(12.0, 0.02 * float(run[-1]))
+    ahead = np.minimum(np.searchsorted(run, run + reach), len(run) - 1)
+    behind = np.maximum(np.searchsorted(run, run - reach), 0)
+    before = np.stack((x - x[behind], y - y[behind]), axis=1)
+    after = np.stack((x[ahead] - x, y[ahead] - y), axis=1)
+    size = np.maximum(np.linalg.norm(before, axis=1) * np.linalg.norm(after, axis=1), 1e-9)
+    turned = np.einsum("ni,ni->n", before, after) / size < np.cos(np.radians(sharpest_deg))
+    turned &= (run > reach) & (run[-1] - run > reach / 2)
+    if not turned.any():
+        return rows
+    return rows[: int(np.argmax(turned)) + 1]
