@@ -1,4 +1,4 @@
-"""The hair sheet: six coats on balls, twelve locks, an eye with lashes and a brow, and a muzzle with whiskers."""
+"""The hair sheet: seven coats, twelve locks, a braid and a bun, an eye with lashes and a brow, a muzzle with whiskers."""
 
 from __future__ import annotations
 
@@ -21,6 +21,7 @@ COATS: Final = (
     ("plush", (50, 0.085, 52), {"length": 24.0}),
     ("wiry", (52, 0.012, 80), {"length": 24.0}),
     ("curly", (70, 0.03, 85), {"length": 26.0}),
+    ("coily", (22, 0.022, 50), {"length": 30.0}),
     ("long silky", (44, 0.075, 60), {"length": 24.0}),
 )
 LOCKS: Final = (
@@ -29,6 +30,8 @@ LOCKS: Final = (
     ("Loose loops", (26, 0.045, 48)), ("Ringlets", (22, 0.035, 50)), ("Corkscrews", (24, 0.040, 45)),
     ("S coil", (15, 0.018, 50)), ("Zigzag", (14, 0.015, 50)), ("Tight coil", (16, 0.018, 45)),
 )  # fmt: skip
+COLUMNS: Final = (90, 196, 302, 412, 530, 664, 850, 980, 1075, 1180, 1285, 1390)
+"""Where the locks hang, px."""
 SKIN: Final = (0.66, 0.485, 0.405)
 
 
@@ -55,7 +58,7 @@ def _pelt(script: Script, name: str, x: float, y: float, radius: float, colour: 
 
 def _coats(script: Script) -> None:
     for number, (coat, colour, settings) in enumerate(COATS):
-        part = _pelt(script, coat.capitalize(), 220 + 392 * number, 290, 160, colour)
+        part = _pelt(script, coat.capitalize(), 200 + 334 * number, 290, 138, colour)
         script.do(Make(part, "coat", {"coat": coat, **settings}, seed=number + 1))
 
 
@@ -63,13 +66,18 @@ def _locks(script: Script) -> None:
     part = script.part("Locks", "hair")
     layer = script.layer(part, "strands", place="over")
     for number, (name, colour) in enumerate(LOCKS):
-        x, short = 110 + 134 * number, number > 8
-        brush = shipped_brush(name).with_changes(mm_px=2.3, size_px=62.0)
+        x, short = COLUMNS[number], number > 8
+        brush = shipped_brush(name).with_changes(mm_px=2.3, size_px=58.0)
         share = np.linspace(0, 1, 24)
         sway = 16 * np.sin(3.4 * share + number)
         rows = [(x + float(a), 640 + (640 if short else 860) * float(t), 1.0 - 0.25 * float(t))
                 for a, t in zip(sway, share, strict=True)]  # fmt: skip
         script.stroke(layer, brush, srgb_from_value(*colour), rows, seed=40 + number)
+    braid = shipped_brush("Braid").with_changes(size_px=74.0)
+    rows = [(1512 + 14 * float(np.sin(3 * t)), 620 + 900 * float(t), 1.0) for t in np.linspace(0, 1, 24)]
+    script.stroke(layer, braid, srgb_from_value(38, 0.07, 55), rows, seed=61)
+    script.stroke(layer, shipped_brush("Bun"), srgb_from_value(30, 0.05, 50), [(1220, 1330, 1.0), (1360, 1510, 1.0)],
+                  seed=62)  # fmt: skip
 
 
 def _eye(script: Script) -> None:
@@ -114,7 +122,7 @@ def _muzzle(script: Script) -> None:
             ry = y - 50 + 38 * row + 5 * column + rng.uniform(-5, 5)
             script.stroke(spots, dot, (0.13, 0.09, 0.07), [(rx, ry, 1.0), (rx + 1, ry + 1, 1.0)], seed=row * 9 + column)
             if rng.random() < 0.75:
-                reach, drop = rng.uniform(190, 420), rng.uniform(-30, 150) + 26 * row
+                reach, drop = rng.uniform(170, 330), rng.uniform(-30, 150) + 26 * row
                 rows = [(rx - reach * t, ry + drop * t**2 - 20 * t, 1.0 - 0.5 * t) for t in np.linspace(0, 1, 14)]
                 thick, value = rng.uniform(2.0, 3.4), rng.choice((90.0, 86.0, 80.0, 30.0))
                 brush = hair.with_changes(size_px=float(thick))

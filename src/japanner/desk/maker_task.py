@@ -29,6 +29,7 @@ ROW_PX: Final = 700
 SETTLED_MS: Final = 180
 MAP_PX: Final = 110
 NO_MAP: Final = "no map"
+ALL: Final = "settings"
 
 
 class MakerTask(CommitTask):
@@ -42,7 +43,7 @@ class MakerTask(CommitTask):
         super().__init__(workbench)
         self.name, self.again, self._on = next(iter(MAKERS)), 0, False
         self.values: dict[str, Any] = {}
-        self.seed_value = 1
+        self.seed_value, self.page = 1, ""
         self.widgets: dict[str, QWidget] = {}
         # Settings move in small steps; the picture follows once they rest.
         self._settle = QTimer(self)
@@ -58,7 +59,7 @@ class MakerTask(CommitTask):
 
     def take_name(self, name: str) -> None:
         """Take up a maker."""
-        self.name = name
+        self.name, self.page = name, ""
         former = self._former()
         self.again = former.run if former else 0
         self.values = MAKERS[name].checked(former.settings if former else {})
@@ -87,8 +88,12 @@ class MakerTask(CommitTask):
                                 "not painted on; else as more layers", lambda _: self._changed())  # fmt: skip
         self.renew.setEnabled(bool(self.again))
         row.button("done", "Keep the layers (Enter)", self.done)
+        pages = tuple(dict.fromkeys(one.page for one in maker.settings))
+        if len(pages) > 1:
+            box = row.choice("", [page or ALL for page in pages], "Which settings to show", self._turn_to)
+            box.setCurrentText(self.page or ALL)
         used = ROW_PX
-        for setting in maker.settings:
+        for setting in (one for one in maker.settings if one.page == self.page):
             used += _width(setting)
             if used > ROW_PX:
                 row.row()
@@ -96,6 +101,10 @@ class MakerTask(CommitTask):
             self.widgets[setting.name] = self._widget(row, setting)
         clear(self._column)
         self._column.addWidget(row)
+
+    def _turn_to(self, page: str) -> None:
+        self.page = "" if page == ALL else page
+        self._fill()
 
     def _widget(self, row: Options, one: Setting) -> QWidget:
         value = self.values.get(one.name, one.start)

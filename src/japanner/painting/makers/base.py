@@ -52,7 +52,9 @@ FRONT: Final = np.array((0.0, 0.0, 1.0))
 
 @dataclass(frozen=True)
 class Setting:
-    """One setting of a maker. px: it is a length on the canvas, and grows with it."""
+    """One setting of a maker. px: it is a length on the canvas, and grows with it. page: shown apart, under this
+    name, where there are many.
+    """
 
     name: str
     label: str
@@ -65,6 +67,7 @@ class Setting:
     choices: tuple[str, ...] = ()
     px: bool = False
     tip: str = ""
+    page: str = ""
 
     def checked(self, value: Any) -> Any:
         """The value, if it is one."""
@@ -112,9 +115,9 @@ def switch(name: str, label: str, start: bool, tip: str) -> Setting:
     return Setting(name, label, "switch", start, tip=tip)
 
 
-def painted_map(name: str, label: str, tip: str) -> Setting:
+def painted_map(name: str, label: str, tip: str, page: str = "") -> Setting:
     """A layer of the part, by its uid, whose paint says where how much; 0 for none."""
-    return Setting(name, label, "map", 0, tip=tip)
+    return Setting(name, label, "map", 0, tip=tip, page=page)
 
 
 @dataclass(frozen=True, eq=False)

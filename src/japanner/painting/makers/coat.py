@@ -328,6 +328,7 @@ class _Hairs:
 
 
 PAINTED: Final = "as painted"
+WHERE: Final = "where, by layers"
 
 
 def _beneath(scene: Scene) -> Plane:
@@ -424,20 +425,20 @@ COAT: Final = Maker(
     (
         choice("coat", "", tuple(COATS), "Kind of coat"),
         number("length", "long", 24, 2, 600, "Length of its hairs", unit=" px", px=True),
-        painted_map("length_map", "by", "A layer whose paint says how long: none is bare, all is full length"),
+        painted_map("length_map", "length", "A layer whose paint says how long: none is bare, full is all", WHERE),
         number("density", "dense", 60, 1, 200, "How many hairs", unit=" %"),
-        painted_map("density_map", "by", "A layer whose paint says how dense"),
+        painted_map("density_map", "density", "A layer whose paint says how dense", WHERE),
         number("thick", "thick", 1.0, 0.2, 12, "Thickness of its hairs", unit=" px", digits=2, px=True),
         number("guard", "guard hairs", 100, 0, 200, "How many long shining hairs stand over it", unit=" %"),
         number("clump", "tufts", 70, 0, 150, "How far hairs are drawn together", unit=" %"),
-        painted_map("clump_map", "by", "A layer whose paint says how strongly"),
+        painted_map("clump_map", "tufts", "A layer whose paint says how strongly", WHERE),
         number("mess", "mess", 100, 0, 300, "How far hairs stray from the comb lines", unit=" %"),
         number("wave", "wave", 100, 0, 300, "How strongly they swing, where the coat or the comb says so", unit=" %"),
-        painted_map("wave_map", "by", "A layer whose paint says how strongly"),
+        painted_map("wave_map", "wave", "A layer whose paint says how strongly", WHERE),
         number("contrast", "depth", 100, 0, 200, "Dark roots and light tips", unit=" %"),
         number("variety", "variety", 100, 0, 300, "How much hairs differ in value", unit=" %"),
-        painted_map("pale_map", "pale where", "A layer whose paint says where hairs are silver, as old ones are"),
-        painted_map("dark_map", "dark where", "A layer whose paint says where hairs are dark, as on a saddle or mask"),
+        painted_map("pale_map", "silver", "A layer whose paint says where hairs are silver, as old ones are", WHERE),
+        painted_map("dark_map", "dark", "A layer whose paint says where hairs are dark, as on a saddle or mask", WHERE),
         number("gloss", "gloss", 100, 0, 300, "How brightly it shines", unit=" %"),
         number("edge", "edge", 100, 0, 100, "How many hairs stand out over the silhouette", unit=" %"),
         choice("lit", "light", ("by the key light", PAINTED), "Work out the light, or take it from the paint beneath"),
