@@ -9,6 +9,8 @@ from skimage.feature import structure_tensor
 from japanner.color.lab import lightness_from_srgb
 from japanner.errors import InputError
 from japanner.files import ora_read, ora_write
+from japanner.light.maquette import Maquette
+from japanner.light.pieces import Piece
 from japanner.painting.combing import comb_of
 from japanner.painting.compositor import flattened
 from japanner.painting.makers import MAKERS, Scene
@@ -23,6 +25,7 @@ from japanner.painting.operations import (
     SetComb,
     SetFrisket,
     SetLayer,
+    SetMaquette,
     SetPart,
     operation_from_record,
     to_record,
@@ -30,6 +33,7 @@ from japanner.painting.operations import (
 from japanner.painting.reduced import reduced
 from japanner.scripting import Script, shipped_brush
 from tests.paintings import same_painting
+from tests.strand.test_comb_form import mean_error, meridians
 
 GUIDES = ({"points": ((150.0, 60.0), (120.0, 150.0), (130.0, 240.0))}, {"points": ((160.0, 60.0), (230.0, 140.0))})
 
@@ -238,6 +242,26 @@ def test_comb_strokes_are_kept_scaled_and_replayed(furred, tmp_path):
     script.do(FrameCanvas(10, 20, 640, 600))
     assert script.painting.part(part).comb[0].points[0] != (300.0, 120.0)
     assert operation.scaled(2.0).guides[0]["points"][0] == (300.0, 120.0)
+
+
+def test_a_part_is_combed_over_its_maquette():
+    script = Script.new(400, 400)
+    part = script.part("Ball", "fur")
+    ball = Piece("Ball", part=part)
+    script.do(SetMaquette(Maquette((ball,), (200.0, 200.0), 190.0).to_record()))
+    guides, u, v = meridians((0, 0.5, 0.85), 4, 0.1, 1.3)
+    layer = script.layer(part, "flat")
+    script.do(SetFrisket({"shape": "oval", "x0": 10, "y0": 10, "x1": 390, "y1": 390}))
+    script.do(Fill(layer, (0.5, 0.4, 0.3)))
+    script.do(DropFrisket())
+    script.do(SetComb(part, tuple({"points": one.points} for one in guides)))
+    painting = script.painting
+    field = comb_of(painting, painting.part(part))
+    assert comb_of(painting, painting.part(part)) is field
+    assert mean_error(field, u, v) < 9
+    script.do(SetMaquette(Maquette().to_record()))
+    flat = comb_of(script.painting, script.painting.part(part))
+    assert mean_error(flat, u, v) > mean_error(field, u, v) + 1
 
 
 def test_what_cannot_be_combed_is_refused(furred):

@@ -1,4 +1,4 @@
-"""The hair sheet: seven coats, twelve locks, a braid and a bun, an eye with lashes and a brow, a muzzle with whiskers."""
+"""The hair sheet: seven coats, twelve locks, a braid and a bun, lashes and a brow, whiskers."""
 
 from __future__ import annotations
 

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+import math
 from collections import OrderedDict
 from functools import reduce
 from threading import Lock
 from typing import Any, Final
 
-from japanner.painting.forms import form_of
+import numpy as np
+
+from japanner.painting.forms import form_of, has_pieces, rough_normals
 from japanner.painting.frisket import silhouette_sheet
 from japanner.painting.model import Layer, Painting, Part
 from japanner.raster.sheets import joined
 from japanner.raster.tiles import Sheet
-from japanner.strand.comb import CombField, combed
+from japanner.strand.comb import CELLS, CombField, combed
 
 __all__ = ["bald_cover", "comb_of", "fur_map"]
 
@@ -37,7 +40,8 @@ def fur_map(part: Part, name: str) -> Layer | None:
 def comb_of(painting: Painting, part: Part) -> CombField:
     """Which way the part's hair lies; InputError while it has no silhouette."""
     # Rasters and maquettes stay as they are, so the very same ones give the same field.
-    key = part.comb, tuple(layer.pixels for layer in part.flats), None if part.comb else painting.maquette
+    modelled = has_pieces(painting, part)
+    key = part.comb, tuple(layer.pixels for layer in part.flats), painting.maquette if modelled else None
     with _lock:
         if key in _kept:
             _kept.move_to_end(key)
@@ -45,7 +49,10 @@ def comb_of(painting: Painting, part: Part) -> CombField:
     if part.comb:
         sheet = silhouette_sheet(painting, part)
         area = sheet.bounds()
-        field = combed(sheet.coverage(area), area, part.comb)
+        # Its form is wanted no finer than the field.
+        step = int(np.clip(math.sqrt(area.width * area.height / CELLS), 1, 256))
+        field = combed(sheet.coverage(area), area, part.comb,
+                       rough_normals(painting, part, area, step) if modelled else None)  # fmt: skip
     else:
         form = form_of(painting, part)
         field = combed(form.cover, form.area, (), form.normal)

@@ -22,7 +22,7 @@ from japanner.painting.model import Painting, Part
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Sheet
 
-__all__ = ["Form", "form_of", "has_pieces", "keep_surface", "maquette_sheet", "surface_of"]
+__all__ = ["Form", "form_of", "has_pieces", "keep_surface", "maquette_sheet", "rough_normals", "surface_of"]
 
 Plane = NDArray[np.float32]
 KEPT: Final = 3
@@ -83,8 +83,7 @@ def has_pieces(painting: Painting, part: Part) -> bool:
 def maquette_sheet(painting: Painting, part: Part) -> Sheet:
     """Where the maquette's pieces of a part are seen; InputError if they are not."""
     seen = surface_of(painting)
-    parts = np.array([one.part for one in painting.maquette.pieces] + [0])
-    own = (parts[seen.piece] == part.uid).astype(np.float32)
+    own = _pieces_of(painting, part, seen.piece).astype(np.float32)
     if not own.any():
         raise InputError(f"The maquette has no forms of {part.name} on the canvas")
     # Half a pixel of softness, for edges without steps.
@@ -103,12 +102,28 @@ def form_of(painting: Painting, part: Part, depth: float = 1.0) -> Form:
     return Form(area, cover, normal, height, (facing > 0).astype(np.float32), np.ones_like(cover), False)
 
 
+def rough_normals(painting: Painting, part: Part, area: Rect, step: int) -> Plane | None:
+    """Normals (3, h, w) of the maquette's pieces of a part, every `step` px of an area; None if they are not there."""
+    seen = surface(painting.maquette, area, (0.0, 0.0, 1.0), step=step, quick=True)
+    own = _pieces_of(painting, part, seen.piece)
+    if not own.any():
+        return None
+    nearest = tuple(ndimage.distance_transform_edt(~own, return_distances=False, return_indices=True))
+    return np.stack([plane[nearest] for plane in seen.normal])
+
+
+def _pieces_of(painting: Painting, part: Part, pieces: NDArray[np.int32]) -> NDArray[np.bool_]:
+    """Where the maquette's pieces of a part are seen."""
+    parts = np.array([one.part for one in painting.maquette.pieces] + [0])
+    result: NDArray[np.bool_] = parts[pieces] == part.uid
+    return result
+
+
 def _marched(painting: Painting, part: Part, area: Rect, cover: Plane) -> Form:
     """What the maquette's pieces of this part look like; where the silhouette reaches past them, as next to it."""
     seen = surface_of(painting)
     rows, columns = slice(area.y0, area.y1), slice(area.x0, area.x1)
-    parts = np.array([one.part for one in painting.maquette.pieces] + [0])
-    own = parts[seen.piece[rows, columns]] == part.uid
+    own = _pieces_of(painting, part, seen.piece[rows, columns])
     if not own.any():
         raise InputError(f"The pieces of the maquette for {part.name} are not where its silhouette is")
     nearest = tuple(ndimage.distance_transform_edt(~own, return_distances=False, return_indices=True))

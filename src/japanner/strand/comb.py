@@ -11,17 +11,19 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 from scipy import ndimage, sparse
-from scipy.sparse.linalg import splu
 
 from japanner import checks
 from japanner.errors import InputError
 from japanner.raster.geometry import Rect
+from japanner.strand.comb_form import axes_on_form, factored
 
 __all__ = ["CombField", "Guide", "combed", "guides_from"]
 
 Plane = NDArray[np.floating]
 CELLS: Final = 22_000
 """About as many cells of a field lie in a silhouette."""
+FORM_CELLS: Final = 9_000
+"""And on a form, where cells cost more."""
 FINEST_PX: Final = 3.0
 MOST_POINTS: Final = 200
 FARTHEST_PX: Final = 100_000.0
@@ -110,21 +112,44 @@ def combed(
 ) -> CombField:
     """Fill a silhouette with the directions of guide strokes.
 
-    cover (h, w): the silhouette over the area, 0..1. normal (3, h, w): of its form (y up); without guides hair lies
-    outward and down on it. Directions go from the guides as heat would (Laplace's equation with the guides fixed), as
-    axes, that is, double angles (Knutsson 1989), and as vectors, which keep which way is the tip.
+    cover (h, w): the silhouette over the area, 0..1. normal (3, any, any): of its form (y up): guides are carried over
+    it, and without guides hair lies outward and down on it. Directions go from the guides as heat would (Laplace's
+    equation with the guides fixed), as axes, that is, double angles (Knutsson 1989), and as vectors, which keep which
+    way is the tip.
     """
     inside = cover > 0.02
     cell = max(math.sqrt(inside.sum() / cells), FINEST_PX)
     shape = max(math.ceil(area.height / cell), 2), max(math.ceil(area.width / cell), 2)
-    small = cv2.resize(cover, shape[::-1], interpolation=cv2.INTER_AREA) > 0.02
+    small = _resized(cover, shape) > 0.02
     small = ndimage.binary_dilation(small, iterations=2) if small.any() else np.ones(shape, bool)
     fixed, values = _marked(guides, area, cell, shape)
     system = _System.of(small)
     if not fixed.any():
         fixed, values = _natural(small, normal, area, cell)
     found = system.solved(fixed & small, values) if (fixed & small).any() else values
-    return _field(system, found, area, cell, cv2.resize(cover, shape[::-1], interpolation=cv2.INTER_AREA))
+    if guides and normal is not None:
+        found[:2] = _on_form(cover, area, guides, normal, cell, shape)
+    return _field(system, found, area, cell, _resized(cover, shape))
+
+
+def _on_form(
+    cover: Plane, area: Rect, guides: Sequence[Guide], normal: Plane, cell: float, shape: tuple[int, int]
+) -> NDArray[np.float64]:
+    """Axes (2, h, w), carried over the form on a coarser grid: they change slowly."""
+    cell *= math.sqrt(CELLS / FORM_CELLS)
+    coarse = max(math.ceil(area.height / cell), 2), max(math.ceil(area.width / cell), 2)
+    inside = ndimage.binary_dilation(_resized(cover, coarse) > 0.02, iterations=2)
+    fixed, values = _marked(guides, area, cell, coarse)
+    planes = np.stack([_resized(np.ascontiguousarray(plane, np.float32), coarse) for plane in normal])
+    planes[1] *= -1
+    axes = axes_on_form(inside, planes, fixed & inside, np.arctan2(values[1], values[0]) / 2)
+    index = tuple(ndimage.distance_transform_edt(~inside, return_distances=False, return_indices=True))
+    return np.stack([cv2.resize(plane[index], shape[::-1], interpolation=cv2.INTER_LINEAR) for plane in axes])
+
+
+def _resized(plane: Plane, shape: tuple[int, int]) -> Plane:
+    result: Plane = cv2.resize(plane, shape[::-1], interpolation=cv2.INTER_AREA)
+    return result
 
 
 def _marked(
@@ -177,9 +202,7 @@ def _natural(
     if normal is None:
         out = np.zeros((2, *shape))
     else:
-        out = np.stack(
-            [cv2.resize(plane, shape[::-1], interpolation=cv2.INTER_AREA) for plane in (normal[0], -normal[1])]
-        )
+        out = np.stack([_resized(plane, shape) for plane in (normal[0], -normal[1])])
     x, y = 0.8 * out[0], 0.8 * out[1] + 0.45
     angle = np.arctan2(y, x)
     ones = np.ones(shape)
@@ -216,7 +239,7 @@ class _System:
             return values
         free = np.flatnonzero(~known)
         rows = self.matrix[free]
-        solver = _factored(rows[:, free] + sparse.identity(len(free)) * 1e-9)
+        solver = factored(rows[:, free] + sparse.identity(len(free)) * 1e-9)
         given[:, free] = solver.solve(-(rows[:, np.flatnonzero(known)] @ given[:, known].T)).T
         out = np.zeros_like(values)
         out[:, self.inside] = given
@@ -231,16 +254,10 @@ class _System:
             np.add.at(source, self.index[b][both], flow)
             np.add.at(source, self.index[a][both], -flow)
         # A whisper of a spring to zero holds what has no level of its own.
-        found = _factored(self.matrix + sparse.identity(len(source)) * 1e-7).solve(source)
+        found = factored(self.matrix + sparse.identity(len(source)) * 1e-7).solve(source)
         out = np.zeros(self.inside.shape)
         out[self.inside] = found
         return out
-
-
-def _factored(matrix: Any) -> Any:
-    return splu(
-        matrix.tocsc(), permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
-    )  # fmt: skip
 
 
 def _field(system: _System, found: NDArray[np.float64], area: Rect, cell: float, cover: Plane) -> CombField:
