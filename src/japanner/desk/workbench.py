@@ -14,6 +14,7 @@ from japanner.desk.hand import Hand
 from japanner.desk.journal_keeper import JournalKeeper
 from japanner.desk.live_stroke import LiveStroke
 from japanner.desk.moments import LAST_SAVE, Moments
+from japanner.desk.pen_queue import PenQueue
 from japanner.desk.settings import remember_recent
 from japanner.desk.trial import Triable, Trial
 from japanner.desk.worker import Jobs
@@ -74,6 +75,7 @@ class Workbench(Hand):
         self.before_shown = False
         self.moments = Moments()
         self._stroke: LiveStroke | None = None
+        self._pen_queue = PenQueue(self, self._paint_on)
         self._preview: Painting | None = None
         self._choose_first_layer()
 
@@ -449,10 +451,15 @@ class Workbench(Hand):
             self.painting, layer.uid, self.brush, self.colour, wipe=wipes, on=self.on, lag_ms=self.lag_ms,
             assist=self.assist,
         )  # fmt: skip
-        self.continue_stroke(samples)
+        self._pen_queue.drop()
+        self._paint_on(samples)
         return True
 
     def continue_stroke(self, samples: Sequence[Sequence[float]]) -> None:
+        if self._stroke is not None:
+            self._pen_queue.take(samples)
+
+    def _paint_on(self, samples: Sequence[Sequence[float]]) -> None:
         if self._stroke is not None:
             self._show_stroke(self._stroke.add(samples))
 
@@ -461,6 +468,7 @@ class Workbench(Hand):
         stroke = self._stroke
         if stroke is None:
             return
+        self._pen_queue.flush()
         self._show_stroke(stroke.finish())
         self._stroke = None
         outcome = stroke.outcome()
@@ -475,6 +483,7 @@ class Workbench(Hand):
 
     def cancel_stroke(self) -> None:
         """Give the stroke up."""
+        self._pen_queue.drop()
         if self._stroke is not None:
             areas, self._stroke = self._stroke.areas, None
             self._renew(self.painting, areas)

@@ -36,13 +36,16 @@ def draw(points, look, shade, wide, ranks, left, up, out, depth, top, bottom):
     width, joints = out.shape[2], points.shape[1]
     cover = np.zeros((bottom - top, width), np.float32)
     share, thin = np.zeros_like(cover), np.zeros_like(cover)
-    touched = np.empty((bottom - top) * width, np.int64)
+    touched = np.empty(((bottom - top) * width, 2), np.uintp)
     for n in range(points.shape[0]):
-        low, high = points[n, 0, 1], points[n, 0, 1]
+        low, high, near, far = points[n, 0, 1], points[n, 0, 1], points[n, 0, 0], points[n, 0, 0]
         for k in range(1, joints):
             low, high = min(low, points[n, k, 1]), max(high, points[n, k, 1])
+            near, far = min(near, points[n, k, 0]), max(far, points[n, k, 0])
         reach = max(look[n, WIDTH] * HALF, HALF) + ONE
         if not (low - reach < F(bottom + up) and high + reach > F(top + up)):
+            continue
+        if not (near - reach < F(left + width) and far + reach > F(left)):
             continue
         soft, power, count = max(look[n, SOFT], F(1e-4)), look[n, POWER], 0
         for k in range(joints - 1):
@@ -51,36 +54,48 @@ def draw(points, look, shade, wide, ranks, left, up, out, depth, top, bottom):
             square = max(bx * bx + by * by, F(1e-8))
             if not square < F(1e10):
                 continue
-            y0 = max(int(np.floor(min(ay, ay + by) - reach)), top)
-            y1 = min(int(np.ceil(max(ay, ay + by) + reach)), bottom)
-            x0 = max(int(np.floor(min(ax, ax + bx) - reach)), 0)
-            x1 = min(int(np.ceil(max(ax, ax + bx) + reach)), width)
+            low, high, near, far = min(ay, ay + by), max(ay, ay + by), min(ax, ax + bx), max(ax, ax + bx)
+            if low - reach >= F(bottom) or high + reach <= F(top) or near - reach >= F(width) or far + reach <= ZERO:
+                continue
             s0, s1 = F(k) / F(joints - 1), F(k + 1) / F(joints - 1)
             w0 = wide[n, k] * look[n, WIDTH] * _taper(s0, soft, power)
             w1 = wide[n, k + 1] * look[n, WIDTH] * _taper(s1, soft, power)
             # Where a piece ends the next one goes on: no pixel is covered by both.
             least = ZERO if power == ZERO and k == 0 else F(-1e9)
             most = ONE if power == ZERO and k == joints - 2 else F(1e9)
+            # Pixels whose middle is nearer than this; in a row those between two lines beside the strand.
+            farthest = max(max(w0, w1), ONE) * HALF + HALF
+            beside = farthest * np.sqrt(square)
+            y0, y1 = max(int(np.ceil(low - farthest - HALF)), top), min(int(high + farthest + HALF), bottom)
+            x0, x1 = max(int(np.ceil(near - farthest - HALF)), 0), min(int(far + farthest + HALF), width)
+            inverse, slanted = ONE / square, abs(by) > F(0.05) * abs(bx)
             for y in range(y0, y1):
                 py = F(y) + HALF - ay
-                for x in range(x0, x1):
+                first, last = x0, x1
+                if slanted:
+                    middle, reached = ax - HALF + py * bx / by, beside / abs(by)
+                    first, last = max(first, int(middle - reached)), min(last, int(middle + reached) + 2)
+                for x in range(first, last):
                     px = F(x) + HALF - ax
-                    u = (px * bx + py * by) / square
+                    u = (px * bx + py * by) * inverse
                     if u < least or u >= most:
                         continue
                     u = min(max(u, ZERO), ONE)
                     dx, dy = px - u * bx, py - u * by
+                    if dx * dx + dy * dy >= farthest * farthest:
+                        continue
                     # What is thinner than a pixel covers less of it.
                     across = w0 + u * (w1 - w0)
                     found = max(across, ONE) * HALF + HALF - np.sqrt(dx * dx + dy * dy)
                     if found > max(cover[y - top, x], ZERO):
                         if cover[y - top, x] == ZERO:
-                            touched[count] = (y - top) * width + x
+                            touched[count, 0], touched[count, 1] = y - top, x
                             count += 1
                         cover[y - top, x], share[y - top, x] = found, s0 + u * (s1 - s0)
                         thin[y - top, x] = min(across, ONE)
         for k in range(count):
-            y, x = touched[k] // width, touched[k] % width
+            y, x = touched[k, 0], touched[k, 1]
+            row = y + np.uintp(top)
             t = share[y, x]
             a = min(cover[y, x], ONE) * thin[y, x] * look[n, ALPHA] * (ONE + t * (look[n, TIP] - ONE))
             cover[y, x] = ZERO
@@ -88,13 +103,13 @@ def draw(points, look, shade, wide, ranks, left, up, out, depth, top, bottom):
             if t < ONE:
                 at = int(t * F(joints - 1))
                 factor = shade[n, at] + (t * F(joints - 1) - F(at)) * (shade[n, at + 1] - shade[n, at])
-            over = ranks[n, 0] >= depth[0, y + top, x]
-            keep, lay = (ONE - a, a) if over else (ONE, a * (ONE - out[3, y + top, x]))
-            for which in range(2):
-                depth[which, y + top, x] = max(depth[which, y + top, x], ranks[n, which])
+            over = ranks[n, 0] >= depth[0, row, x]
+            keep, lay = (ONE - a, a) if over else (ONE, a * (ONE - out[3, row, x]))
+            depth[0, row, x] = max(depth[0, row, x], ranks[n, 0])
+            depth[1, row, x] = max(depth[1, row, x], ranks[n, 1])
             first, second = (ROOT_COLOUR, MIDDLE_COLOUR) if t < HALF else (MIDDLE_COLOUR, TIP_COLOUR)
             along = t * F(2) if t < HALF else t * F(2) - ONE
             for c in range(3):
                 colour = look[n, first + c] + along * (look[n, second + c] - look[n, first + c])
-                out[c, y + top, x] = out[c, y + top, x] * keep + lay * min(max(colour * factor, ZERO), ONE)
-            out[3, y + top, x] = out[3, y + top, x] * keep + lay
+                out[c, row, x] = out[c, row, x] * keep + lay * min(max(colour * factor, ZERO), ONE)
+            out[3, row, x] = out[3, row, x] * keep + lay

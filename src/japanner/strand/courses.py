@@ -58,6 +58,14 @@ class Course:
     order: Floats
     lean: Floats | None = None
 
+    def sparse(self, every: int) -> Course:
+        """Only every so many of the strands."""
+        lean = None if self.lean is None else self.lean[::every]
+        points, share, off, toward, slope, order = (
+            plane[::every] for plane in (self.points, self.share, self.off, self.toward, self.slope, self.order)
+        )
+        return Course(points, share, off, toward, slope, order, lean)
+
 
 def loose(line: Floats, half: Floats, spread: Spread, random: np.random.Generator) -> Course:
     """Strands side by side along a line (k, 2) with half a width (k,), px, in a pattern of hair."""

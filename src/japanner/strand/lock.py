@@ -44,27 +44,30 @@ class LockKind:
 
 def lock(
     line: Floats, width: Floats, kind: LockKind, colour: tuple[float, float, float], alpha: float,
-    light: tuple[float, float, float], seed: int, thick: Floats | None = None,
+    light: tuple[float, float, float], seed: int, thick: Floats | None = None, every: int = 1,
 ) -> Strands:  # fmt: skip
     """Strands of a lock along a line (k, 2) in canvas px from root to tip; width (k,): half of it, px, at its points.
 
     colour: encoded, of its middle. light: unit vector towards the key light, y up. thick (k,): factor on the
-    strands' own thickness along the line.
+    strands' own thickness along the line. every: only every so many of the strands, somewhat wider, for a quick look.
     """
     random = np.random.Generator(np.random.PCG64(seed))
     made = {"braid": braided, "bun": wound}.get(kind.pattern, loose)
     course = made(line, width, kind.spread, random)
-    n = len(course.points)
-    chosen = np.broadcast_to(np.asarray(colour, float), (n, 3, 3))
-    own = kind.wide_px * np.exp(0.5 * kind.variety * random.standard_normal(n))
+    thickness, values, jitter = random.standard_normal((3, len(course.points)))[:, ::every]
+    course = course.sparse(every)
+    chosen = np.broadcast_to(np.asarray(colour, float), (len(course.points), 3, 3))
+    own = kind.wide_px * min(every, 3) ** 0.5 * np.exp(0.5 * kind.variety * thickness)
     wide = None if thick is None else np.interp(course.share, np.linspace(0, 1, len(thick)), thick)
-    shade = _shade(kind, course, light, random)
+    shade = _shade(kind, course, light, np.exp(0.28 * kind.variety * values), 0.08 * jitter)
     whole = Strands.of(course.points, own, chosen, alpha, shade=shade, wide=wide, tip=0.7, soft=0.06, power=2.2)
     return Strands.together([whole.cut(course.order.shape[1])], course.order.reshape(-1))
 
 
-def _shade(kind: LockKind, course: Course, light: tuple[float, float, float], random: np.random.Generator) -> Floats:
-    """Factor on the colour (n, m): dark at root and end, round across, a band where the line faces the light."""
+def _shade(kind: LockKind, course: Course, light: tuple[float, float, float], values: Floats, jitter: Floats) -> Floats:
+    """Factor on the colour (n, m): dark at root and end, round across, a band where the line faces the light; with each
+    strand's own value (n,) and lean (n,).
+    """
     s, toward = (one.astype(np.float32) for one in (course.share, course.toward))
     dx, dy = (np.gradient(course.points[..., k].astype(np.float32), axis=1) for k in (0, 1))
     size = np.maximum(np.hypot(dx, dy), np.float32(1e-6))
@@ -83,16 +86,15 @@ def _shade(kind: LockKind, course: Course, light: tuple[float, float, float], ra
     key = [np.float32(one) for one in light]
     along, facing = (sum(a * b for a, b in zip(one, key, strict=True)) for one in (tangent, normal))
     off = sum(a * b for a, b in zip(tangent, normal, strict=True))
-    jitter = (0.08 * random.standard_normal((len(s), 1))).astype(np.float32)
 
     def band(shift: float, power: float) -> Floats:
-        leaned = shift + jitter
+        leaned = (shift + jitter[:, None]).astype(np.float32)
         long = np.sqrt(1 + leaned**2 + 2 * leaned * off)
         return shine.lobe((along + leaned * facing) / long, (tangent[2] + leaned * normal[2]) / long, power)
 
     lit = 0.55 + 0.45 * np.clip(facing, -0.3, 1) + 0.12 * np.sqrt(np.maximum(1 - along**2, 0))
     root = 1 - kind.depth * (0.55 * np.exp(-((s / 0.16) ** 2)) + 0.3 * np.clip((s - 0.7) / 0.3, 0, 1) ** 2)
-    value = np.exp(0.28 * kind.variety * random.standard_normal((len(s), 1))).astype(np.float32)
+    value = values[:, None].astype(np.float32)
     near = 1 + 0.32 * np.tanh(toward / max(float(np.abs(toward).max()), 1e-6)) if toward.any() else 1.0
     result: Floats = root * value * near * lit * (1 + kind.gloss * (0.9 * band(-0.10, 24.0) + 0.5 * band(0.16, 9.0)))
     return result

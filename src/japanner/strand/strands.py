@@ -111,23 +111,19 @@ class Strands:
     def drawn(self, area: Rect) -> Floats:
         """Premultiplied encoded colour and coverage (4, h, w) of an area of the canvas, 0..1."""
         out = np.zeros((4, area.height, area.width), np.float32)
-        self.draw_on(out, np.zeros((2, *out.shape[1:]), np.float32), area)
-        return out
-
-    def draw_on(self, out: Floats, depth: Floats, area: Rect, ranks: Floats | None = None) -> None:
-        """Draw over, or by the first of `ranks` (n, 2) under, what there is already in an area: out (4, h, w), and the
-        highest ranks at every pixel, depth (2, h, w).
-        """
-        if ranks is None:
-            ranks = np.zeros((len(self.points), 2), np.float32)
+        depth, ranks = np.zeros((2, *out.shape[1:]), np.float32), np.zeros((len(self.points), 2), np.float32)
 
         def band(top: int) -> None:
-            kernels.draw(
-                self.points, self.look, self.shade, self.wide, ranks, area.x0, area.y0, out, depth, top,
-                min(top + BAND_PX, area.height),
-            )  # fmt: skip
+            self.draw_rows(out, depth, area.x0, area.y0, top, min(top + BAND_PX, area.height), ranks)
 
         each(range(0, area.height, BAND_PX), band, worth_it=3)
+        return out
+
+    def draw_rows(self, out: Floats, depth: Floats, left: int, up: int, top: int, bottom: int, ranks: Floats) -> None:
+        """Draw over, or by the first of `ranks` (n, 2) under, what there is in rows of a piece of the canvas that
+        begins at (left, up): out (4, h, w), and the highest ranks at every pixel, depth (2, h, w).
+        """
+        kernels.draw(self.points, self.look, self.shade, self.wide, ranks, left, up, out, depth, top, bottom)
 
 
 def _factor(given: NDArray[np.floating] | None, shape: tuple[int, ...]) -> Floats:

@@ -19,7 +19,7 @@ from japanner.strand.strands import Strands
 from japanner.stroke.brush import Brush
 from japanner.stroke.chance import Chance
 from japanner.stroke.dabs import DabRows
-from japanner.stroke.hair_layer import FULL, CoverTile, HairLayer, HairPaint, strands_area
+from japanner.stroke.hair_layer import FULL, CoverTile, HairLayer, HairPaint
 from japanner.stroke.laid import LaidHair, rank_codes
 from japanner.stroke.working import WorkingStroke
 
@@ -65,13 +65,7 @@ class FurStroke(WorkingStroke):
         """Let hairs sprout along dabs; the changed canvas areas."""
         strands, ranks = self._sprouted(rows)
         self._dabs += len(rows)
-        area = strands_area(strands, self._base)
-        if area.empty:
-            return []
-        region = self._layer.gathered(area)
-        strands.draw_on(region[:4], region[4:], area, ranks)
-        self._layer.store(area, region)
-        return [area]
+        return self._layer.draw(strands, ranks)
 
     def _sprouted(self, rows: DabRows) -> tuple[Strands, Planes]:
         """Hairs of dabs, and their ranks (n, 2)."""

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from japanner.color import srgb
 from japanner.raster.geometry import TILE, Key, Rect
 from japanner.raster.limit import Limit
+from japanner.raster.parallel import each
 from japanner.raster.tiles import EMPTY_TILE, Raster
 from japanner.strand.comb import CombField
 from japanner.strand.strands import Strands
@@ -27,6 +28,9 @@ CoverTile = Callable[[Key], Tile]
 PLANES: Final = 6
 """Of a region in the making: premultiplied colour, coverage, the highest rank of hairs and of their dabs."""
 FULL: Final = np.float32(65535)
+BAND_PX: Final = 128
+"""Rows of a tile that are drawn at once."""
+ALL: Final = np.s_[:]
 
 
 @dataclass(frozen=True, eq=False)
@@ -59,26 +63,41 @@ class HairLayer:
         self._hair: dict[Key, tuple[Tile, Tile] | None] = {}
         self._stops = {"lay": 0.0, "lighten": brush.stops, "darken": -brush.stops}[brush.hair_does]
         self._laid: dict[Key, Planes] = {}
+        self._drawn: dict[Key, Rect] = {}
 
-    def gathered(self, area: Rect) -> Planes:
-        """Premultiplied colour, coverage and the highest ranks (PLANES, h, w)."""
-        region = np.zeros((PLANES, area.height, area.width), np.float32)
-        for key, local in area.tiles():
-            if key in self._laid:
-                region[_place(key, local, area)] = self._laid[key][:, local.y0 : local.y1, local.x0 : local.x1]
-        return region
-
-    def store(self, area: Rect, region: Planes) -> None:
-        """Keep a region, and make the layer's paint anew in it."""
-        for key, local in area.tiles():
+    def draw(self, strands: Strands, ranks: Planes | None = None, *, anew: bool = False) -> list[Rect]:
+        """Lay strands over what the stroke has laid, or by rank under it, or in its place; the changed areas."""
+        touched = touched_by(strands)
+        wanted = {key: local for key, local in strands_area(strands, self._base).tiles() if key in touched}
+        former, self._drawn = self._drawn if anew else {}, wanted
+        pieces = []
+        for key in sorted(wanted.keys() | former.keys()):
             if key not in self._laid:
                 self._laid[key] = np.zeros((PLANES, TILE, TILE), np.float32)
                 self.tiles[key] = self._base.tile(key).copy()
-            piece = region[_place(key, local, area)]
-            part = np.s_[:, local.y0 : local.y1, local.x0 : local.x1]
-            self._laid[key][part] = piece
-            base = self._base.tile(key)[part].astype(np.float32)
-            self.tiles[key][part] = np.rint(self._outcome(base, piece, self._hair_before(key, part)))
+            none = Rect(0, 0, 0, 0)
+            local = wanted.get(key, none).united(former.get(key, none))
+            self._hair_before(key, ALL)
+            pieces += [(key, local._replace(y0=max(local.y0, top), y1=min(local.y1, top + BAND_PX)))
+                       for top in range(0, TILE, BAND_PX) if top < local.y1 and top + BAND_PX > local.y0]  # fmt: skip
+        order = ranks if ranks is not None else np.zeros((len(strands.points), 2), np.float32)
+
+        def work(piece: tuple[Key, Rect]) -> None:
+            key, local = piece
+            laid, tile = self._laid[key], Rect.of_tile(key)
+            if anew:
+                laid[:, local.y0 : local.y1] = 0
+            strands.draw_rows(laid[:4], laid[4:], tile.x0, tile.y0, local.y0, local.y1, order)
+            self._renew(key, local)
+
+        each(pieces, work, worth_it=2)
+        return [local.moved(key[1] * TILE, key[0] * TILE) for key, local in pieces]
+
+    def _renew(self, key: Key, local: Rect) -> None:
+        """Make the layer's paint anew in a part of a tile."""
+        part = np.s_[:, local.y0 : local.y1, local.x0 : local.x1]
+        base = self._base.tile(key)[part].astype(np.float32)
+        self.tiles[key][part] = np.rint(self._outcome(base, self._laid[key][part], self._hair_before(key, part)))
 
     def _hair_before(self, key: Key, part: Any) -> tuple[Tile, Tile] | None:
         if self._before is None:
@@ -94,8 +113,10 @@ class HairLayer:
             return None
         paint, ranks = dict[Key, Tile](), dict[Key, Tile]()
         for key, piece in self._laid.items():
-            before = self._hair_before(key, np.s_[:]) or (EMPTY_TILE, EMPTY_TILE)
+            before = self._hair_before(key, ALL) or (EMPTY_TILE, EMPTY_TILE)
             paint[key], ranks[key] = np.empty_like(EMPTY_TILE), np.zeros_like(EMPTY_TILE)
+            piece[:, :, max(self._base.width - key[1] * TILE, 0) :] = 0
+            piece[:, max(self._base.height - key[0] * TILE, 0) :] = 0
             paint[key][:] = np.rint(_merged(piece, before[0].astype(np.float32), before[1]))
             np.minimum(paint[key][:3], paint[key][3], out=paint[key][:3])
             ranks[key][3] = np.maximum(piece[4], before[1][3])
@@ -133,11 +154,6 @@ def _merged(piece: Planes, hair: Planes, ranks: Tile) -> Planes:
     return np.where(piece[5] >= ranks[3], over, under)
 
 
-def _place(key: Key, local: Rect, area: Rect) -> tuple[slice, slice, slice]:
-    there = local.moved(key[1] * TILE - area.x0, key[0] * TILE - area.y0)
-    return slice(None), slice(there.y0, there.y1), slice(there.x0, there.x1)
-
-
 def strands_area(strands: Strands, base: Raster) -> Rect:
     """The area of the canvas that strands may touch."""
     if not len(strands.points):
@@ -146,3 +162,24 @@ def strands_area(strands: Strands, base: Raster) -> Rect:
     wide = float(strands.look[:, 0].max()) + 2
     (x0, y0), (x1, y1) = points.min(axis=0) - wide, points.max(axis=0) + wide
     return Rect(int(np.floor(x0)), int(np.floor(y0)), int(np.ceil(x1)), int(np.ceil(y1))).intersected(base.rect)
+
+
+def touched_by(strands: Strands) -> set[Key]:
+    """The tiles that strands pass through; of very long joints, all around them."""
+    if not len(strands.points):
+        return set()
+    x, y = (np.ascontiguousarray(strands.points[..., k]) for k in (0, 1))
+    reach = max(float(np.abs(np.diff(plane, axis=1)).max()) for plane in (x, y)) + float(strands.look[:, 0].max()) + 2
+    if not reach < TILE / 2:
+        whole = (x.min() - reach, y.min() - reach, x.max() + reach, y.max() + reach)
+        return {key for key, _ in Rect(*(int(np.floor(one)) for one in whole)).grown(1).tiles()}
+    columns, rows = (
+        [np.floor((plane + side) * np.float32(1 / TILE)).astype(np.int32).ravel() for side in (-reach, reach)]
+        for plane in (x, y)
+    )
+    left, top = int(columns[0].min()), int(rows[0].min())
+    seen = np.zeros((int(rows[1].max()) - top + 1, int(columns[1].max()) - left + 1), bool)
+    for row in rows:
+        for column in columns:
+            seen[row - top, column - left] = True
+    return {(int(row) + top, int(column) + left) for row, column in np.argwhere(seen)}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from typing import Final
 
@@ -10,19 +11,23 @@ from numpy.typing import NDArray
 
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
+from japanner.strand.curls import PATTERNS, helix_length
 from japanner.strand.fringe import FringeKind, fringe
 from japanner.strand.gesture import swung
 from japanner.strand.lock import LockKind, lock
 from japanner.strand.strands import Strands
 from japanner.stroke.brush import Brush
 from japanner.stroke.dabs import DabRows
-from japanner.stroke.hair_layer import PLANES, HairLayer, HairPaint, strands_area
+from japanner.stroke.hair_layer import HairLayer, HairPaint
 from japanner.stroke.working import WorkingStroke
 
 __all__ = ["LockStroke", "relaxed"]
 
 MOST_LAYERS: Final = 3.5
 """So many hairs over each other fill a lock."""
+QUICK_PX: Final = 70_000.0
+"""So much of all hairs together is drawn at every sample of the pen; the rest follows when it is lifted."""
+FEWEST: Final = 16
 FLICK_MS: Final = 60.0
 """A flick draws a strand out by so much of the way that the hand would still have made."""
 
@@ -37,34 +42,25 @@ class LockStroke(WorkingStroke):
         self._layer = HairLayer(base, brush, wipe=paint.wipe)
         self.tiles = self._layer.tiles
         self._rows: list[DabRows] = []
-        self._area = Rect(0, 0, 0, 0)
+        self._rough = False
 
     def put(self, rows: DabRows) -> list[Rect]:
         """Go on with the lock; the changed canvas areas."""
         self._rows.append(rows)
-        return self._drawn(0.0)
+        return self._drawn(0.0, quick=True)
 
     def end(self, pace: float) -> list[Rect]:
-        """A flick of the hand draws the end out."""
+        """All hairs of a long lock, and what a flick of the hand draws its end out by."""
         flick = self._brush.flick * pace * FLICK_MS
-        return self._drawn(flick) if self._rows and flick > 1 else []
+        return self._drawn(flick, quick=False) if self._rows and (flick > 1 or self._rough) else []
 
-    def _drawn(self, flick_px: float) -> list[Rect]:
+    def _drawn(self, flick_px: float, *, quick: bool) -> list[Rect]:
         whole = relaxed(np.concatenate(self._rows))
         if len(whole) < 2:
             return []
-        strands = self._strands(whole, flick_px)
-        area = strands_area(strands, self._base)
-        former, self._area = self._area, area
-        both = area if former.empty else former.united(area)
-        if both.empty:
-            return []
-        region = np.zeros((PLANES, both.height, both.width), np.float32)
-        strands.draw_on(region[:4], region[4:], both)
-        self._layer.store(both, region)
-        return [both]
+        return self._layer.draw(self._strands(whole, flick_px, quick=quick), anew=True)
 
-    def _strands(self, rows: NDArray[np.floating], flick_px: float) -> Strands:
+    def _strands(self, rows: NDArray[np.floating], flick_px: float, *, quick: bool) -> Strands:
         brush, paint = self._brush, self._paint
         line, alpha = rows[:, :2].astype(float), float(rows[:, 3].max())
         if brush.kind == "fringe":
@@ -84,7 +80,17 @@ class LockStroke(WorkingStroke):
             # A single strand is as thick as the tip, along with its pressure.
             kind = replace(kind, wide_px=2 * float(rows[:, 2].max()))
             thick = rows[:, 2].astype(float) / float(rows[:, 2].max())
-        return lock(line, half.astype(float), kind, paint.colour, alpha, paint.light, paint.seed, thick)
+        every = _every(kind, line) if quick else 1
+        self._rough = every > 1
+        return lock(line, half.astype(float), kind, paint.colour, alpha, paint.light, paint.seed, thick, every)
+
+
+def _every(kind: LockKind, line: NDArray[np.floating]) -> int:
+    """Every how many hairs of a lock can be drawn while the hand moves."""
+    pattern = PATTERNS.get(kind.pattern, PATTERNS["flat"])
+    coils = 1.0 if pattern.shape == "line" else helix_length(pattern.coil_mm / 2, pattern.pitch_mm) / pattern.pitch_mm
+    length = float(np.hypot(*np.diff(line, axis=0).T).sum()) * coils
+    return max(min(math.ceil(kind.count * length / QUICK_PX), kind.count // FEWEST), 1)
 
 
 def _count(brush: Brush, wide_px: float) -> int:
