@@ -102,6 +102,17 @@ def test_a_narrow_lock_needs_fewer_hairs():
     assert thin[150:200].max() > 0.95
 
 
+def test_a_long_lock_is_sketched_until_the_pen_is_lifted():
+    brush = LOCK.with_changes(hairs=600, hair_wide=0.4, size_px=120, strength=1.0)
+    whole, cut = (painted(brush, DOWN, pieces=n) for n in (1, 3))
+    assert np.array_equal(whole.read(whole.rect), cut.read(cut.rect))
+    stroke = StrokeInProgress(Raster(SIDE, SIDE), brush, BROWN, seed=4)
+    stroke.add(DOWN)
+    sketch = sum(int(tile[3].astype(np.int64).sum()) for tile in stroke.tiles.values())
+    full = int(whole.read(whole.rect)[3].astype(np.int64).sum())
+    assert 0.25 * full < sketch < 0.9 * full
+
+
 def test_a_turn_back_ends_a_lock():
     there = [(float(x), 100.0, 1.0) for x in range(50, 300, 5)]
     back = [(float(x), 103.0, 1.0) for x in range(295, 100, -5)]

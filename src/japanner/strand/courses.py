@@ -38,6 +38,8 @@ class Spread:
     variety: float
     stray: float
     stretch: float
+    every: int = 1
+    """Only every so many of the strands are wanted, for a quick look."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,69 +60,72 @@ class Course:
     order: Floats
     lean: Floats | None = None
 
-    def sparse(self, every: int) -> Course:
-        """Only every so many of the strands."""
-        lean = None if self.lean is None else self.lean[::every]
-        points, share, off, toward, slope, order = (
-            plane[::every] for plane in (self.points, self.share, self.off, self.toward, self.slope, self.order)
-        )
-        return Course(points, share, off, toward, slope, order, lean)
-
 
 def loose(line: Floats, half: Floats, spread: Spread, random: np.random.Generator) -> Course:
     """Strands side by side along a line (k, 2) with half a width (k,), px, in a pattern of hair."""
     run, length = _run(line)
-    pattern, scale, n = stretched(PATTERNS[spread.pattern], spread.stretch), spread.mm_px, spread.count
+    pattern, scale = stretched(PATTERNS[spread.pattern], spread.stretch), spread.mm_px
     coil_px = pattern.coil_mm * scale
     swings = length / max(pattern.pitch_mm * scale, 0.5) if pattern.shape != "line" else 0.0
     coiled = pattern.shape == "helix" and coil_px > COIL_PX
     pieces = int(np.clip(np.ceil(4 * swings), 1, MOST_PIECES)) if coiled else 1
-    joints = _joints(max(length / PX_A_JOINT, 14 * swings), pieces)
-    place, stray = np.sort(_even(n, random)), random.random(n) < spread.stray
-    ends = 1 - 0.45 * spread.variety * random.random(n) ** 2
-    begins = 0.05 * random.random(n) ** 1.5 if n > 1 else np.zeros(1)
-    s = begins[:, None] + np.linspace(0, 1, joints)[None] * (ends - begins)[:, None]
-    s = s.astype(np.float32)
+    place, share, noise = _chances(spread, random)
+    stray, several = share[0] < spread.stray, spread.count > 1
+    ends, begins = 1 - 0.45 * spread.variety * share[1] ** 2, 0.05 * share[2] ** 1.5 * several
+    s = np.linspace(0, 1, _joints(max(length / PX_A_JOINT, 14 * swings), pieces))[None]
+    s = (begins[:, None] + s * (ends - begins)[:, None]).astype(np.float32)
     at = s * np.float32(length)
-    x, y = (np.interp(at, run, line[:, k]) for k in (0, 1))
+    x, y, wide = (np.interp(at, run, plane) for plane in (line[:, 0], line[:, 1], half))
     # Curls part a lock into as many as have room side by side; else it parts into thinner locks towards its tip.
-    parts = max(float(half.max()) * 1.3 / coil_px, 0.5) if coiled else max(n**0.5 / 2, 1)
-    bundle = np.round(place * parts + (0.2 if coiled else 0.35) * random.standard_normal(n))
-    centre = np.clip(bundle / parts, -1, 1)[:, None]
+    parts = max(float(half.max()) * 1.3 / coil_px, 0.5) if coiled else max(spread.count**0.5 / 2, 1)
+    bundle = np.round(place * parts + (0.2 if coiled else 0.35) * noise[0])
     drawn = np.minimum(s / 0.12, 1) * 0.92 if coiled else spread.clump * s**1.3
-    off = place[:, None] * (1 - drawn) + centre * drawn
+    off = place[:, None] * (1 - drawn) + np.clip(bundle / parts, -1, 1)[:, None] * drawn
     # A lock is narrow where it grows, full in its middle, and comes to a point.
     profile = np.minimum(0.55 + 2.2 * s, 1) * (1 - (0.35 + 0.45 * spread.clump) * s**2.2)
-    astray = stray[:, None] * random.standard_normal((n, 1)) * s**1.5
-    aside = (off + 1.3 * astray) * np.interp(at, run, half) * profile
-    swing = 2 * np.pi * random.random() + (1 - pattern.together) * 2 * np.pi * random.standard_normal(n)
+    aside = (off + 1.3 * (stray * noise[1])[:, None] * s**1.5) * wide * profile
+    swing = 2 * np.pi * (random.random() + (1 - pattern.together) * noise[2])
     swing += (2.4 if coiled else 0.5 * (1 - pattern.together)) * bundle
     shifts = offsets(pattern, at / np.float32(scale), swing.astype(np.float32), random)
     across, ahead, toward = (np.float32(scale) * one for one in shifts)
     if pattern.frizz > 0.1:
-        # Fine coils wander, each curl by itself.
-        _, curl = np.unique(bundle, return_inverse=True)
-        waves = (size * wander(random, int(curl.max()) + 1, joints, bends * swings) for size, bends in SWAY)
-        sway = np.add(*waves)[curl]
-        across, ahead = across + coil_px * sway, ahead + 0.6 * coil_px * np.roll(sway, joints // 3, axis=1)
+        sway = _sway(bundle, s.shape[1], swings, random)
+        across, ahead = across + coil_px * sway[0], ahead + coil_px * sway[1]
     dx, dy = _tangents(x, y)
     points = np.stack((x - dy * (aside + across) + dx * ahead, y + dx * (aside + across) + dy * ahead), axis=-1)
     # What stands nearer to the viewer lies over the rest; dark ones first.
-    order = (np.sqrt(np.clip(1 - place**2, 0, 1)) + 0.25 * random.standard_normal(n) + 0.6 * stray)[:, None]
+    order = (np.sqrt(np.clip(1 - place**2, 0, 1)) + 0.25 * noise[3] + 0.6 * stray)[:, None]
     slope = np.broadcast_to(BULGE * np.cos(np.pi * s), s.shape)
     if coiled:
         order = order + 4 * middles(toward, pieces) / coil_px
-        slope = slope + 0.5 * np.gradient(toward, axis=1) / max(length / joints, 1e-6)
+        slope = slope + 0.5 * np.gradient(toward, axis=1) / max(length / s.shape[1], 1e-6)
     return Course(points, s, off, toward, slope, order)
+
+
+def _chances(spread: Spread, random: np.random.Generator) -> tuple[Floats, Floats, Floats]:
+    """Of the strands wanted: places -1..1 across the lock, four shares 0..1 and four deviates each. They are drawn for
+    all strands, so that a quick look shows some of those that will be there.
+    """
+    n, every = spread.count, spread.every
+    place = np.sort(_even(n, random))
+    return place[::every], random.random((4, n))[:, ::every], random.standard_normal((4, n))[:, ::every]
+
+
+def _sway(bundle: Floats, joints: int, swings: float, random: np.random.Generator) -> tuple[Floats, Floats]:
+    """How far fine coils wander, each curl by itself, in diameters: aside and ahead (n, m)."""
+    _, curl = np.unique(bundle, return_inverse=True)
+    waves = (size * wander(random, int(curl.max()) + 1, joints, bends * swings) for size, bends in SWAY)
+    sway = np.add(*waves)[curl]
+    return sway, 0.6 * np.roll(sway, joints // 3, axis=1)
 
 
 def braided(line: Floats, half: Floats, spread: Spread, random: np.random.Generator) -> Course:
     """Three locks that cross in turn along a line, tied near the end, with a loose tail."""
     run, length = _run(line)
-    n = spread.count
     widest = max(float(half.max()), 1.0)
-    place, which = _even(n, random), np.arange(n) % 3
-    ends = 1 - 0.12 * spread.variety * random.random(n) ** 2
+    place, share, noise = _chances(spread, random)
+    which = np.arange(len(place)) % 3
+    ends = 1 - 0.12 * spread.variety * share[0] ** 2
     # A braid gets narrower, and so do its turns.
     fine = np.linspace(0, 1, 400)
     wide = np.interp(fine * length, run, half) * (1 - 0.4 * fine) * np.minimum(0.7 + 4 * fine, 1)
@@ -140,19 +145,19 @@ def braided(line: Floats, half: Floats, spread: Spread, random: np.random.Genera
     rise = np.gradient(weave, axis=1) / step
     steep = np.sqrt(1 + rise**2)
     thick = size * (0.46 * woven + tail * (0.3 + 0.5 * opened * (1 - 0.5 * opened)))
-    spot = place[:, None] + 0.25 * spread.variety * random.standard_normal((n, 1)) * opened
+    spot = place[:, None] + 0.25 * spread.variety * noise[0][:, None] * opened
     dx, dy = _tangents(x, y)
-    astray = 0.5 * size * _astray(s, spread.stray, random)
+    astray = 0.5 * size * _astray(s, spread.stray, share, noise[2])
     across, ahead = weave + spot * thick / steep + astray, -spot * thick * rise / steep
     points = np.stack((x - dy * across + dx * ahead, y + dx * across + dy * ahead), axis=-1)
-    order = middles(toward / np.maximum(size, 1e-6), pieces) * 4 + 0.1 * random.standard_normal((n, 1))
+    order = middles(toward / np.maximum(size, 1e-6), pieces) * 4 + 0.1 * noise[1][:, None]
     slope = np.gradient(toward, axis=1) / step + 0.3 * np.cos(np.pi * s)
     return Course(points, s, np.broadcast_to(place[:, None], s.shape), toward / widest, slope, order)
 
 
 def wound(line: Floats, half: Floats, spread: Spread, random: np.random.Generator) -> Course:
     """A rope of hair as wide as the stroke, wound up to a bun; the line goes across the bun from rim to rim."""
-    n, rope = spread.count, max(float(half.max()), 1.0)
+    rope = max(float(half.max()), 1.0)
     ends = line[-1] - line[0]
     radius, begin = max(float(np.hypot(*ends)) / 2, 1.2 * rope), np.arctan2(*-ends[::-1])
     middle = (line[0] + line[-1]) / 2
@@ -161,16 +166,17 @@ def wound(line: Floats, half: Floats, spread: Spread, random: np.random.Generato
     whole = 2 * np.pi * turns * (radius + 0.3 * rope) / 2
     pieces = int(np.clip(np.ceil(turns * 10), 1, MOST_PIECES))
     joints = _joints(whole / PX_A_JOINT, pieces)
-    begins, last = 0.12 * random.random(n) ** 2, 1 - 0.08 * spread.variety * random.random(n)
+    place, share, noise = _chances(spread, random)
+    begins, last = 0.12 * share[0] ** 2, 1 - 0.08 * spread.variety * share[2]
     s = begins[:, None] + np.linspace(0, 1, joints)[None] * (last - begins)[:, None]
     angle = begin + 2 * np.pi * turns * s + 0.3 * np.sin(5 * s)
     wobble = 1 + 0.05 * np.sin(angle * 2 + 2 * np.pi * random.random())
     path = np.maximum((radius - rope) * wobble - rows * turns * s, 0.12 * rope)
     # The rope is twisted, and thinner where it ends.
-    twist = 1.4 * np.pi * turns * s + 2 * np.pi * (np.arange(n) * PLASTIC % 1)[:, None]
-    inside = np.sqrt(random.uniform(0.35, 1, (n, 1)))
+    twist = 1.4 * np.pi * turns * s + PLASTIC * 40 * np.pi * place[:, None]
+    inside = np.sqrt(0.35 + 0.65 * share[3])[:, None]
     off, high = inside * np.cos(twist), inside * np.sin(twist)
-    astray = 0.5 * _astray(s, spread.stray, random)
+    astray = 0.5 * _astray(s, spread.stray, share, noise[2])
     far = path + rope * (off * np.minimum(0.55 + 3 * s, 1) * (1 - 0.35 * s**3) + astray)
     x, y = middle[0] + far * np.cos(angle), middle[1] + far * np.sin(angle)
     order = 7 * turns * middles(s, pieces) + 1.5 * middles(high, pieces)
@@ -178,12 +184,10 @@ def wound(line: Floats, half: Floats, spread: Spread, random: np.random.Generato
     return Course(np.stack((x, y), axis=-1), s, off, high, np.zeros_like(s), order, lean)
 
 
-def _astray(s: Floats, share: float, random: np.random.Generator) -> Floats:
-    """How far strands leave a lock (n, m), about -1..1: a share of them, over a stretch of each."""
-    n = len(s)
-    left = (random.random(n) < 3 * share) * random.standard_normal(n)
-    near = np.clip(1 - np.abs(s - random.random((n, 1))) / 0.07, 0, 1)
-    result: Floats = left[:, None] * near**2
+def _astray(s: Floats, stray: float, share: Floats, noise: Floats) -> Floats:
+    """How far strands leave a lock (n, m), about -1..1: a share of them by their chances, over a stretch of each."""
+    near = np.clip(1 - np.abs(s - share[1][:, None]) / 0.07, 0, 1)
+    result: Floats = ((share[0] < 3 * stray) * noise)[:, None] * near**2
     return result
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -52,10 +52,9 @@ def lock(
     strands' own thickness along the line. every: only every so many of the strands, somewhat wider, for a quick look.
     """
     random = np.random.Generator(np.random.PCG64(seed))
+    thickness, values, jitter = random.standard_normal((3, kind.count))[:, ::every]
     made = {"braid": braided, "bun": wound}.get(kind.pattern, loose)
-    course = made(line, width, kind.spread, random)
-    thickness, values, jitter = random.standard_normal((3, len(course.points)))[:, ::every]
-    course = course.sparse(every)
+    course = made(line, width, replace(kind.spread, every=every), random)
     chosen = np.broadcast_to(np.asarray(colour, float), (len(course.points), 3, 3))
     own = kind.wide_px * min(every, 3) ** 0.5 * np.exp(0.5 * kind.variety * thickness)
     wide = None if thick is None else np.interp(course.share, np.linspace(0, 1, len(thick)), thick)
