@@ -81,7 +81,7 @@ def test_the_sheet_finds_and_takes_brushes(hand, sheet):
     names = {
         bench.brushes[sheet.names.item(row).data(Qt.ItemDataRole.UserRole)].name for row in range(sheet.names.count())
     }
-    assert names == {"Fur tuft", "Soft pelt"}
+    assert names == {"Comb fan", "Fur tuft", "Soft pelt"}
     QTest.mouseClick(
         sheet.names.viewport(), Qt.MouseButton.LeftButton, pos=sheet.names.visualItemRect(sheet.names.item(0)).center()
     )

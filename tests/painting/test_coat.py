@@ -127,6 +127,14 @@ def test_maps_say_where_hairs_are_dark(furred):
     assert value[:, 80:140].mean() < 0.8 * value[:, 190:260].mean()
 
 
+def test_maps_say_where_hairs_are_thick(furred):
+    script, part = furred
+    found = pelt(script, part, thick_map=left_half(script, part))
+    hairs = found.planted(GUARD[0], 1.0, "some").shaped()
+    width, left = hairs.strands().look[:, 0], hairs.points[:, 0, 0] < 155
+    assert np.median(width[~left]) == pytest.approx(0.35 * np.median(width[left]), rel=0.05)
+
+
 def test_maps_of_the_part_are_those_of_brush_and_coat(furred, tmp_path):
     script, part = furred
     where = left_half(script, part)

@@ -234,6 +234,21 @@ def test_tufts_draw_hairs_together_at_the_same_places_in_every_stroke():
     assert alike > np.corrcoef(*other)[0, 1] + 0.15
 
 
+def test_fur_swings_and_fans_out():
+    plain = FUR.with_changes(hair_variety=0.0, mess_deg=0.0, strength=1.0, hair_px=60.0, hairs=8)
+    lying, waving = (pixels(painted(plain.with_changes(wave=w), ACROSS, comb=field()))[3] for w in (0.0, 1.0))
+    slopes = [np.abs(np.diff(one, axis=0)).sum() / np.abs(np.diff(one, axis=1)).sum() for one in (lying, waving)]
+    assert slopes[1] > 1.5 * slopes[0]
+    # Down the middle of a stroke along the hair, those on its right lean to the right, those on its left to the left.
+    for comb, brush in ((field(), plain), (None, plain.with_changes(turn="along"))):
+        wide = pixels(painted(brush.with_changes(fan_deg=60.0), DOWN, comb=comb))[3]
+        narrow = pixels(painted(brush, DOWN, comb=comb))[3]
+        for one, other in ((wide[:, :160], narrow[:, :160]), (wide[:, 250:], narrow[:, 250:])):
+            assert one.sum() > 3 * other.sum() + 20
+    combed_out = pixels(painted(COMB.with_changes(wave=0.7, fan_deg=30.0, tuft=0.5), DOWN, base=grainy(), comb=field()))
+    assert combed_out[3].min() == 1
+
+
 def test_a_quick_end_draws_a_strand_out():
     quick = [(100.0 + 30 * i, 200.0, 1.0, 0.0, 0.0, 0.0, 10.0 * i) for i in range(6)]
     slow = [(*row[:6], 40 * row[6]) for row in quick]
@@ -268,7 +283,7 @@ def test_coils_along_an_edge():
     st.sampled_from(
         [
             {},
-            {"guard": 0.5, "tuft": 1.0},
+            {"guard": 0.5, "tuft": 1.0, "wave": 1.0, "fan_deg": -90.0},
             {"flick": 3.0, "arch": -1.0, "gravity": 1.0},
             {"pattern": "S coil"},
             {"pattern": "braid"},

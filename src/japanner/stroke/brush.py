@@ -108,6 +108,8 @@ NUMBERS: Final[dict[str, tuple[float, float]]] = {
     "gravity": (0, 1),
     "guard": (0, 1),
     "tuft": (0, 1),
+    "wave": (0, 1),
+    "fan_deg": (-90, 90),
     "from_deg": (-180, 180),
     "to_deg": (-180, 180),
     "mm_px": (0.05, 40),
@@ -148,7 +150,8 @@ class Brush:
     px to its millimetre, and how far it is drawn out. hair_does: lay the colour, or expose what is under the hairs by
     `stops`. stray: share of a lock's hairs that leave it. flick: how far speed at its end draws a lock or strand out;
     arch: how far it bows up, or down; gravity: how far it falls. guard: share of longer, thinner, lighter hairs among
-    those of fur, the others are undercoat; tuft: how far fur is drawn together. from_deg, to_deg: of a fringe, between
+    those of fur, the others are undercoat; tuft: how far fur is drawn together; wave: how far it swings to either
+    side; fan_deg: how far it leans outward at the rim of the tip. from_deg, to_deg: of a fringe, between
     the stroke and the hairs on its left, at its begin and end.
     """
 
@@ -210,6 +213,8 @@ class Brush:
     gravity: float = 0.0
     guard: float = 0.0
     tuft: float = 0.0
+    wave: float = 0.0
+    fan_deg: float = 0.0
     from_deg: float = 110.0
     to_deg: float = 50.0
     pattern: str = "flat"

@@ -14,7 +14,7 @@ from japanner.raster.geometry import TILE, Key, Rect
 from japanner.raster.limit import Limit
 from japanner.raster.tiles import Raster
 from japanner.strand.comb import CombField
-from japanner.strand.growing import clumped, grown
+from japanner.strand.growing import clumped, grown, waved
 from japanner.strand.strands import Strands
 from japanner.stroke.brush import Brush
 from japanner.stroke.chance import Chance
@@ -28,7 +28,11 @@ __all__ = ["FurStroke"]
 Planes = NDArray[np.float32]
 Floats = NDArray[np.floating]
 JOINTS: Final = 7
-ANGLE, REACH, LONG, TURN, VALUE, WIDE, CURL, PHASE, ROLE, DENSE = range(10)
+WAVED: Final = 15
+"""Joints of hairs that swing."""
+HIGHEST: Final = 0.16
+"""How high they swing at the most, as a share of their length."""
+ANGLE, REACH, LONG, TURN, VALUE, WIDE, CURL, PHASE, ROLE, DENSE, WAVE = range(11)
 """What the chances of a hair are for."""
 SHORTEST: Final = 0.12
 """What is left of the length where a map of it is bare."""
@@ -84,20 +88,27 @@ class FurStroke(WorkingStroke):
         long = brush.hair_px * pressed * role.long * np.exp(0.5 * brush.hair_variety * _bell(chance.of(LONG)))
         if paint.length is not None:
             long = long * np.maximum(_cover(paint.length, self._base.rect, x, y), SHORTEST)
-        turn = np.radians(brush.mess_deg * _bell(chance.of(TURN))).astype(np.float32)
         field, ranks = self._field, np.zeros((len(x), 2), np.float32)
+        turn = np.radians(brush.mess_deg * _bell(chance.of(TURN))).astype(np.float32)
+        joints = WAVED if brush.wave else JOINTS
+        if brush.fan_deg:
+            ways = rows[:, 5:7].T if field is None else field.directions(x, y)
+            aside = (ways[0] * np.sin(angle) - ways[1] * np.cos(angle)) * np.sqrt(chance.of(REACH))
+            turn = (turn + np.radians(brush.fan_deg) * aside).astype(np.float32)
         if field is not None:
             long = long * field.at(field.length, x, y)
-            points = grown(field, x, y, long.astype(np.float32), turn, JOINTS)
+            points = grown(field, x, y, long.astype(np.float32), turn, joints)
             # Of its own stroke a hair lies over lower rows, of earlier strokes over all that its dab reaches up to.
             lowest = float(field.rank.min()) - 1
             ranks[:, 0] = rank_codes(field.at(field.rank, x, y) - lowest - role.deep * long / field.cell)
             top = field.at(field.rank, rows[:, 0], rows[:, 1]) + rows[:, 2] / field.cell
             ranks[:, 1] = rank_codes(top - lowest)
         else:
-            points = _straight(rows, x, y, long, turn)
+            points = _straight(rows, x, y, long, turn, joints)
             ranks[:, 0] = 1 - role.deep
         points = _curled(points, brush, chance, field)
+        if brush.wave:
+            points = waved(points, HIGHEST * brush.wave * long, 1 + chance.of(WAVE), 2 * np.pi * chance.of(PHASE))
         if brush.tuft:
             gap = max(TUFT * brush.hair_px, 3.0)
             points = clumped(points, _tufts(x, y, gap), brush.tuft * role.free, 0.5 * long).astype(np.float32)
@@ -134,11 +145,11 @@ def _bell(share: NDArray[np.floating]) -> NDArray[np.floating]:
     return result
 
 
-def _straight(rows: DabRows, x: Planes, y: Planes, long: NDArray[np.floating], turn: Planes) -> Planes:
-    """Hairs as the tip is turned (n, JOINTS, 2)."""
+def _straight(rows: DabRows, x: Planes, y: Planes, long: Floats, turn: Planes, joints: int) -> Planes:
+    """Hairs as the tip is turned (n, joints, 2)."""
     cos, sin = np.cos(turn), np.sin(turn)
     dx, dy = rows[:, 5] * cos - rows[:, 6] * sin, rows[:, 5] * sin + rows[:, 6] * cos
-    share = np.linspace(0, 1, JOINTS, dtype=np.float32)
+    share = np.linspace(0, 1, joints, dtype=np.float32)
     way = np.stack((dx, dy), axis=-1) * long[:, None]
     result: Planes = (np.stack((x, y), axis=-1)[:, None] + way[:, None] * share[:, None]).astype(np.float32)
     return result

@@ -312,6 +312,7 @@ class _Hairs:
             kind.wide
             * self.pelt.coat.thick
             * self.pelt.thick
+            * (0.35 + 0.65 * self._by("thick_map"))
             * np.exp(0.22 * self.random.standard_normal(len(self.points)))
         )
         return Strands.of(self.points, width, self.colours(), kind.alpha, shade=self.shade)
@@ -429,6 +430,7 @@ COAT: Final = Maker(
         number("density", "dense", 60, 1, 200, "How many hairs", unit=" %"),
         painted_map("density_map", "density", "A layer whose paint says how dense", WHERE),
         number("thick", "thick", 1.0, 0.2, 12, "Thickness of its hairs", unit=" px", digits=2, px=True),
+        painted_map("thick_map", "thickness", "A layer whose paint says how thick hairs are: fine to full", WHERE),
         number("guard", "guard hairs", 100, 0, 200, "How many long shining hairs stand over it", unit=" %"),
         number("clump", "tufts", 70, 0, 150, "How far hairs are drawn together", unit=" %"),
         painted_map("clump_map", "tufts", "A layer whose paint says how strongly", WHERE),
