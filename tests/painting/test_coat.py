@@ -224,6 +224,22 @@ def test_the_edge_breaks_into_hairs_and_nothing_lies_double(furred):
     assert "Edge" not in layers(script, part)
 
 
+def test_the_edge_alone_breaks_a_painted_silhouette(furred):
+    script, part = furred
+    flat = layers(script, part)["Flat"].uid
+    script.stroke(
+        flat, shipped_brush("Round").with_changes(size_px=120.0), (0.2, 0.5, 0.2), [(60, 260, 1), (260, 260, 1)]
+    )
+    before = set(layers(script, part))
+    script.do(Make(part, "coat", {"layers": "the edge alone", "lit": "as painted", "length": 30.0}))
+    assert set(layers(script, part)) - before == {"Edge"}
+    pixels = layers(script, part)["Edge"].pixels.read(script.painting.rect).astype(float)
+    outside = pixels[:, 275:]
+    assert (outside[3] > 20000).sum() > 300
+    # In the colour that is painted there.
+    assert outside[1].sum() > 1.4 * outside[0].sum()
+
+
 def test_the_coat_keeps_to_the_value_scale(furred):
     script, part = furred
     script.do(Make(part, "coat", {"coat": "plush"}))

@@ -22,7 +22,9 @@ MOST_PIECES: Final = 220
 COIL_PX: Final = 5.0
 """Narrower coils are not told apart, nor are their front and back."""
 SWAY: Final = ((1.4, 0.05), (0.7, 0.2))
-"""Of fine coils: how far curls wander, in diameters, and in how many bends for a swing."""
+"""Of coils: how far curls wander, in diameters, and in how many bends for a swing."""
+UNEVEN: Final = 0.16
+"""How unevenly curls are wound, in turns."""
 BULGE: Final = 0.9
 """How far a lock bends towards the viewer, as the slope at its ends: hair lies round a head."""
 
@@ -86,11 +88,15 @@ def loose(line: Floats, half: Floats, spread: Spread, random: np.random.Generato
     aside = (off + 1.3 * (stray * noise[1])[:, None] * s**1.5) * wide * profile
     swing = 2 * np.pi * (random.random() + (1 - pattern.together) * noise[2])
     swing += (2.4 if coiled else 0.5 * (1 - pattern.together)) * bundle
-    shifts = offsets(pattern, at / np.float32(scale), swing.astype(np.float32), random)
-    across, ahead, toward = (np.float32(scale) * one for one in shifts)
-    if pattern.frizz > 0.1:
+    run_mm, sway = at / np.float32(scale), np.zeros((2, *s.shape), np.float32)
+    if coiled or pattern.frizz > 0.1:
+        # No curl is wound evenly, and fine ones wander far.
         sway = _sway(bundle, s.shape[1], swings, random)
-        across, ahead = across + coil_px * sway[0], ahead + coil_px * sway[1]
+        run_mm = run_mm + UNEVEN * pattern.pitch_mm * np.roll(sway[0], s.shape[1] // 2, axis=1)
+        sway *= coil_px * (1.0 if pattern.frizz > 0.1 else 0.25)
+    shifts = offsets(pattern, np.maximum(run_mm, 0), swing.astype(np.float32), random)
+    across, ahead, toward = (np.float32(scale) * one for one in shifts)
+    across, ahead = across + sway[0], ahead + sway[1]
     dx, dy = _tangents(x, y)
     points = np.stack((x - dy * (aside + across) + dx * ahead, y + dx * (aside + across) + dy * ahead), axis=-1)
     # What stands nearer to the viewer lies over the rest; dark ones first.
@@ -111,12 +117,12 @@ def _chances(spread: Spread, random: np.random.Generator) -> tuple[Floats, Float
     return place[::every], random.random((4, n))[:, ::every], random.standard_normal((4, n))[:, ::every]
 
 
-def _sway(bundle: Floats, joints: int, swings: float, random: np.random.Generator) -> tuple[Floats, Floats]:
-    """How far fine coils wander, each curl by itself, in diameters: aside and ahead (n, m)."""
+def _sway(bundle: Floats, joints: int, swings: float, random: np.random.Generator) -> Floats:
+    """How far coils wander, each curl by itself, in diameters: aside and ahead (2, n, m)."""
     _, curl = np.unique(bundle, return_inverse=True)
     waves = (size * wander(random, int(curl.max()) + 1, joints, bends * swings) for size, bends in SWAY)
     sway = np.add(*waves)[curl]
-    return sway, 0.6 * np.roll(sway, joints // 3, axis=1)
+    return np.stack((sway, 0.6 * np.roll(sway, joints // 3, axis=1))).astype(np.float32)
 
 
 def braided(line: Floats, half: Floats, spread: Spread, random: np.random.Generator) -> Course:

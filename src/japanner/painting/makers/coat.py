@@ -329,6 +329,7 @@ class _Hairs:
 
 
 PAINTED: Final = "as painted"
+EDGE_ALONE: Final = "the edge alone"
 WHERE: Final = "where, by layers"
 
 
@@ -394,15 +395,16 @@ def _edge(scene: Scene, strands: Strands) -> Sheet:
 def _make(scene: Scene) -> list[Sheet]:
     pelt = _Pelt.of(scene)
     coat = pelt.coat
-    under = pelt.planted(UNDER, coat.under, "under").shaped()
-    scene.told(0.15)
     kinds = [(one, 1.0) for one in BODY] + [(one, coat.guard * scene["guard"] / 100) for one in GUARD] + [(STRAY, 1.0)]
     hairs = [pelt.planted(one, share, f"pass {n}").shaped() for n, (one, share) in enumerate(kinds)]
-    scene.told(0.4)
+    scene.told(0.35)
     order = np.concatenate([one.rank() for one in hairs])
     # All of them in one order: one after another they would look like films.
     whole = Strands.together([one.strands() for one in hairs], order)
-    scene.told(0.6)
+    scene.told(0.55)
+    if scene["layers"] == EDGE_ALONE:
+        return [_edge(scene, whole.where(_leaving(scene, whole)))]
+    under = pelt.planted(UNDER, coat.under, "under").shaped()
     lowest = Strands.together([under.strands()], under.rank())
     sheets = [_mass(pelt), _sheet("Undercoat", "texture", lowest, scene), _sheet("Coat", "strands", whole, scene)]
     scene.told(0.85)
@@ -425,6 +427,7 @@ COAT: Final = Maker(
     "coat", ("fur", "hair"), "A coat of fur along the comb lines: mass, undercoat, body and guard hairs, edge tufts",
     (
         choice("coat", "", tuple(COATS), "Kind of coat"),
+        choice("layers", "makes", ("the whole coat", EDGE_ALONE), "All of it, or what breaks the edge of painted fur"),
         number("length", "long", 24, 2, 600, "Length of its hairs", unit=" px", px=True),
         painted_map("length_map", "length", "A layer whose paint says how long: none is bare, full is all", WHERE),
         number("density", "dense", 60, 1, 200, "How many hairs", unit=" %"),
