@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import secrets
 from collections.abc import Callable
 from functools import partial
 from typing import TYPE_CHECKING, TypeVar
@@ -18,6 +19,7 @@ from japanner.desk.theme import THEMES, theme
 from japanner.painting.looks import EVEN_STEPS, LOOKS, SQUINTS
 from japanner.painting.model import MATERIALS, PLACES, ROLES, STEP_NAMES, Layer, Part
 from japanner.painting.operations import (
+    BreakEdge,
     DeleteLayer,
     DeletePart,
     DuplicateLayer,
@@ -36,6 +38,7 @@ from japanner.stroke.traces import TRACES
 
 if TYPE_CHECKING:
     from japanner.desk.main_window import MainWindow
+    from japanner.desk.workbench import Workbench
 
 __all__ = ["all_commands"]
 
@@ -44,6 +47,7 @@ Item = TypeVar("Item")
 APART = Stage("light", "Soft Light", 1.0, "body", neutral=True, brush="Dodge")
 
 SURROUNDS = (20, 35, 50, 65, 80)
+EDGE_PX = 24.0
 PLACE_WORDS = {"behind": "Behind", "body": "Inside", "over": "Over"}
 PEN_WORDS = {"fixed": "Fixed pressure", "speed": "Pressure from speed", "taper": "Pressure tapers in"}
 
@@ -163,6 +167,8 @@ def _part(window: MainWindow) -> list[Command]:
         Command("Part", "Rename part…", _on(current, lambda part: parts.rename(part.uid)), group="b", ready=there),
         Command("Part", "Keeps fur off", bald, tip="Fur of other parts stays off its silhouette: eyes, nose", group="b",
                 checked=_has(current, "bald", True), ready=there),
+        Command("Part", "Break the edge", _on(current, lambda part: _break_edge(bench, part)), group="b", ready=there,
+                tip="Strands along the comb lines out of its silhouette and over it, about as long as the fur in hand"),
         Command("Part", "Shown", toggle, group="c", checked=_has(current, "shown", True), ready=there),
         Command("Part", "Towards the back", _on(current, lambda part: parts.dropped(part.uid, -1)),
                 ("Ctrl+Up",), group="c", ready=there),
@@ -182,6 +188,12 @@ def _part(window: MainWindow) -> list[Command]:
         Command("Part", "Delete part", _on(current, lambda part: bench.apply(DeletePart(part.uid))), group="d",
                 ready=there),
     ]  # fmt: skip
+
+
+def _break_edge(bench: Workbench, part: Part) -> None:
+    """As long as the hairs of a brush for fur, if that is in hand."""
+    length = bench.brush.hair_px if bench.brush.kind in ("fur", "comb") else EDGE_PX
+    bench.carry_out(BreakEdge(part.uid, round(min(length, 600.0), 1), secrets.randbits(31)))
 
 
 def _mixing_grid(window: MainWindow) -> list[Command]:

@@ -73,54 +73,71 @@ class FurStroke(WorkingStroke):
 
     def _sprouted(self, rows: DabRows) -> tuple[Strands, Planes]:
         """Hairs of dabs, and their ranks (n, 2)."""
-        brush, paint, each = self._brush, self._paint, self._brush.hairs
-        chance = Chance(paint.seed, self._dabs * each, len(rows) * each)
-        rows = np.repeat(rows, each, axis=0)
-        radius, angle = rows[:, 2] * np.sqrt(chance.of(REACH)), 2 * np.pi * chance.of(ANGLE)
-        if paint.density is not None:
-            at = rows[:, 0] + radius * np.cos(angle), rows[:, 1] + radius * np.sin(angle)
-            kept = chance.of(DENSE) < _cover(paint.density, self._base.rect, *at)
-            chance, rows, radius, angle = chance.where(kept), rows[kept], radius[kept], angle[kept]
-        x = (rows[:, 0] + radius * np.cos(angle)).astype(np.float32)
-        y = (rows[:, 1] + radius * np.sin(angle)).astype(np.float32)
-        role = _Role.of(brush, chance)
-        pressed = np.clip(2 * rows[:, 2] / brush.size_px, 0.05, 4)
-        long = brush.hair_px * pressed * role.long * np.exp(0.5 * brush.hair_variety * _bell(chance.of(LONG)))
-        if paint.length is not None:
-            long = long * np.maximum(_cover(paint.length, self._base.rect, x, y), SHORTEST)
-        field, ranks = self._field, np.zeros((len(x), 2), np.float32)
-        turn = np.radians(brush.mess_deg * _bell(chance.of(TURN))).astype(np.float32)
-        joints = WAVED if brush.wave else JOINTS
+        roots = self._rooted(rows)
+        role = _Role.of(self._brush, roots.chance)
+        long = self._lengths(roots, role)
+        return self._painted(roots, role, self._grown(roots, role, long)), self._ranks(roots, role, long)
+
+    def _rooted(self, rows: DabRows) -> _Roots:
+        """Where hairs stand in their dabs, as dense as a map says."""
+        each, density = self._brush.hairs, self._paint.density
+        chance = Chance(self._paint.seed, self._dabs * each, len(rows) * each)
+        roots = _Roots.of(np.repeat(rows, each, axis=0), chance)
+        if density is None:
+            return roots
+        return roots.where(chance.of(DENSE) < _cover(density, self._base.rect, roots.x, roots.y))
+
+    def _lengths(self, roots: _Roots, role: _Role) -> Floats:
+        brush, field, length = self._brush, self._field, self._paint.length
+        pressed = np.clip(2 * roots.rows[:, 2] / brush.size_px, 0.05, 4)
+        long = brush.hair_px * pressed * role.long * np.exp(0.5 * brush.hair_variety * _bell(roots.chance.of(LONG)))
+        if length is not None:
+            long = long * np.maximum(_cover(length, self._base.rect, roots.x, roots.y), SHORTEST)
+        return long if field is None else long * field.at(field.length, roots.x, roots.y)
+
+    def _grown(self, roots: _Roots, role: _Role, long: Floats) -> Planes:
+        """The hairs (n, m, 2): along the field or as the tip is turned, bent, waved, and drawn into tufts."""
+        brush, field, chance, x, y = self._brush, self._field, roots.chance, roots.x, roots.y
+        turn = np.radians(brush.mess_deg * _bell(chance.of(TURN)))
         if brush.fan_deg:
-            ways = rows[:, 5:7].T if field is None else field.directions(x, y)
-            aside = (ways[0] * np.sin(angle) - ways[1] * np.cos(angle)) * np.sqrt(chance.of(REACH))
-            turn = (turn + np.radians(brush.fan_deg) * aside).astype(np.float32)
+            ways = roots.rows[:, 5:7].T if field is None else field.directions(x, y)
+            turn = turn + np.radians(brush.fan_deg) * (ways[0] * roots.off[1] - ways[1] * roots.off[0])
+        turn, joints = turn.astype(np.float32), WAVED if brush.wave else JOINTS
         if field is not None:
-            long = long * field.at(field.length, x, y)
             points = grown(field, x, y, long.astype(np.float32), turn, joints)
-            # Of its own stroke a hair lies over lower rows, of earlier strokes over all that its dab reaches up to.
-            lowest = float(field.rank.min()) - 1
-            ranks[:, 0] = rank_codes(field.at(field.rank, x, y) - lowest - role.deep * long / field.cell)
-            top = field.at(field.rank, rows[:, 0], rows[:, 1]) + rows[:, 2] / field.cell
-            ranks[:, 1] = rank_codes(top - lowest)
         else:
-            points = _straight(rows, x, y, long, turn, joints)
-            ranks[:, 0] = 1 - role.deep
+            points = _straight(roots.rows, x, y, long, turn, joints)
         points = _curled(points, brush, chance, field)
         if brush.wave:
             points = waved(points, HIGHEST * brush.wave * long, 1 + chance.of(WAVE), 2 * np.pi * chance.of(PHASE))
         if brush.tuft:
-            gap = max(TUFT * brush.hair_px, 3.0)
-            points = clumped(points, _tufts(x, y, gap), brush.tuft * role.free, 0.5 * long).astype(np.float32)
+            middles = _tufts(x, y, max(TUFT * brush.hair_px, 3.0))
+            points = clumped(points, middles, brush.tuft * role.free, 0.5 * long).astype(np.float32)
+        return points
+
+    def _ranks(self, roots: _Roots, role: _Role, long: Floats) -> Planes:
+        """Of its own stroke a hair lies over lower rows, of earlier strokes over all that its dab reaches up to."""
+        field, ranks = self._field, np.zeros((len(roots.x), 2), np.float32)
+        if field is None:
+            ranks[:, 0] = 1 - role.deep
+            return ranks
+        lowest = float(field.rank.min()) - 1
+        ranks[:, 0] = rank_codes(field.at(field.rank, roots.x, roots.y) - lowest - role.deep * long / field.cell)
+        x, y, radius = roots.rows[:, :3].T
+        ranks[:, 1] = rank_codes(field.at(field.rank, x, y) + radius / field.cell - lowest)
+        return ranks
+
+    def _painted(self, roots: _Roots, role: _Role, points: Planes) -> Strands:
+        brush, chance = self._brush, roots.chance
         width = brush.hair_wide * role.wide * np.exp(0.4 * brush.hair_variety * _bell(chance.of(WIDE)))
-        colour, alpha = np.asarray(paint.colour), rows[:, 3]
+        colour, alpha = np.asarray(self._paint.colour), roots.rows[:, 3]
         value = role.value * np.exp(1.1 * brush.hair_variety * _bell(chance.of(VALUE)))
         if brush.kind == "comb":
             # What lies at the root goes along the hair, hardly changed.
-            found = _on_tiles(self._tile, 4, self._base.rect, x, y)
+            found = _on_tiles(self._tile, 4, self._base.rect, roots.x, roots.y)
             found[:, :3] /= np.maximum(found[:, 3:], 1e-6)
             colour, alpha, value = found[:, :3], alpha * found[:, 3], value**0.3
-        return Strands.of(points, width, self._colours(colour, value), alpha, tip=0.85), ranks
+        return Strands.of(points, width, self._colours(colour, value), alpha, tip=0.85)
 
     def _tile(self, key: Key) -> Planes:
         if key not in self._seen:
@@ -167,6 +184,29 @@ def _curled(points: Planes, brush: Brush, chance: Chance, field: CombField | Non
     share = np.linspace(0, 1, points.shape[1], dtype=np.float32) ** 2
     result: Planes = (points + aside[:, None] * share[:, None]).astype(np.float32)
     return result
+
+
+@dataclass(frozen=True, eq=False)
+class _Roots:
+    """Where n hairs stand: x, y in canvas px; off (2, n): from the middle of their dabs, in its radii; the rows and
+    chances of their dabs.
+    """
+
+    rows: DabRows
+    chance: Chance
+    x: Planes
+    y: Planes
+    off: Floats
+
+    @staticmethod
+    def of(rows: DabRows, chance: Chance) -> _Roots:
+        angle = 2 * np.pi * chance.of(ANGLE)
+        off = np.sqrt(chance.of(REACH)) * np.stack((np.cos(angle), np.sin(angle)))
+        x, y = (rows[:, :2].T + rows[:, 2] * off).astype(np.float32)
+        return _Roots(rows, chance, x, y, off)
+
+    def where(self, kept: NDArray[np.bool_]) -> _Roots:
+        return _Roots(self.rows[kept], self.chance.where(kept), self.x[kept], self.y[kept], self.off[:, kept])
 
 
 @dataclass(frozen=True, eq=False)

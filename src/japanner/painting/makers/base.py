@@ -24,6 +24,7 @@ from japanner.painting.frisket import layer_sheet
 from japanner.painting.lighting import sources_of
 from japanner.painting.mixing_grid import local_colour, mixing_grid
 from japanner.painting.model import Painting, Part
+from japanner.painting.own_paint import PLAIN
 from japanner.raster.geometry import Rect
 from japanner.stroke.engine import checked_colour
 
@@ -195,7 +196,7 @@ class Scene:
     @property
     def local(self) -> Colour:
         """The part's own colour, encoded."""
-        return local_colour(self.painting, self.part) or (0.5, 0.48, 0.46)
+        return local_colour(self.painting, self.part) or PLAIN
 
     @cached_property
     def grid(self) -> dict[str, tuple[Colour, ...]]:

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from japanner.color import srgb
 from japanner.light.shading import half_way
 from japanner.painting.combing import bald_cover, comb_of
-from japanner.painting.compositor import flattened
 from japanner.painting.makers.base import (
     DEPTH,
     FRONT,
@@ -27,6 +25,7 @@ from japanner.painting.makers.base import (
     painted_map,
     smoothstep,
 )  # fmt: skip
+from japanner.painting.own_paint import own_paint
 from japanner.raster.geometry import Rect
 from japanner.strand import growing, shine
 from japanner.strand.comb import CombField
@@ -131,8 +130,9 @@ class _Pelt:
         dense = scene.map("density_map")
         random, shape = scene.chance("field"), form.cover.shape
         noise = 6 * fractal(random, shape, 30, 2) + 3 * fractal(random, shape, 9, 1)
+        beneath = srgb.decode(own_paint(scene.painting, part, form.area)).astype(np.float32)
         density = form.cover * (1 if dense is None else dense) * _free(scene, form.area)
-        return _Pelt(scene, COATS[scene["coat"]], field, _beneath(scene), _light(scene), density, long, noise)
+        return _Pelt(scene, COATS[scene["coat"]], field, beneath, _light(scene), density, long, noise)
 
     @property
     def thick(self) -> float:
@@ -331,18 +331,6 @@ class _Hairs:
 PAINTED: Final = "as painted"
 EDGE_ALONE: Final = "the edge alone"
 WHERE: Final = "where, by layers"
-
-
-def _beneath(scene: Scene) -> Plane:
-    """Linear colour (3, h, w) of the part's own paint."""
-    alone = replace(scene.painting, parts=(scene.part,), ground=(0.0, 0.0, 0.0))
-    codes = flattened(alone).read(scene.form.area).astype(np.float32) / np.float32(65535)
-    cover = codes[3]
-    local = np.asarray(scene.local, np.float32)[:, None, None]
-    paint = np.where(cover > 0.02, codes[:3] / np.maximum(cover, 1e-3), local)
-    # Hair carries a colour along: single pixels of paint do not show.
-    soft = np.stack([ndimage.gaussian_filter(plane, 1.2) for plane in paint])
-    return srgb.decode(np.clip(soft, 0, 1)).astype(np.float32)
 
 
 def _light(scene: Scene) -> Plane:

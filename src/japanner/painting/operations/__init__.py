@@ -15,6 +15,7 @@ from japanner.errors import InputError
 from japanner.painting.operations.base import Change, Operation, Target
 from japanner.painting.operations.board import PinPicture, UnpinPicture
 from japanner.painting.operations.canvas import FrameCanvas, ScaleCanvas
+from japanner.painting.operations.edges import BreakEdge
 from japanner.painting.operations.fills import ClearPaint, Fill, FloodFill, Gradient
 from japanner.painting.operations.filters import Filter
 from japanner.painting.operations.friskets import ChangeFrisket, DropFrisket, SetFrisket
@@ -53,6 +54,7 @@ __all__ = [
     "AddPicture",
     "AddTexture",
     "ApplyMask",
+    "BreakEdge",
     "CageWarp",
     "Change",
     "ChangeFrisket",
@@ -133,6 +135,7 @@ _ALL: Final[tuple[Any, ...]] = (
     SetLight,
     SetMaquette,
     Make,
+    BreakEdge,
     SetPainting,
     Filter,
     Transform,
