@@ -139,3 +139,28 @@ def test_a_part_keeps_fur_off(hand, task):
     assert bench.part.bald
     bench.undo()
     assert not bench.part.bald
+
+
+def test_an_edge_is_broken_by_a_command(hand, task, qtbot):
+    bench = hand.window.bench
+    hand.key(Qt.Key.Key_Escape)
+    before = bench.painting
+    hand.window.actions_by_text["Part › Break the edge"].trigger()
+    qtbot.waitUntil(lambda: bench.painting is not before)
+    edge = bench.part.layers[-1]
+    assert (edge.name, edge.place) == ("Edge", "over")
+    assert edge.pixels.read(bench.painting.rect)[3, 300:].any()
+    bench.undo()
+    assert bench.painting is before
+
+
+def test_fur_follows_a_layer_by_a_command(hand, task):
+    bench = hand.window.bench
+    hand.key(Qt.Key.Key_Escape)
+    density = hand.window.actions_by_text["Layer › Fur follows it › In density"]
+    density.trigger()
+    assert bench.part.density_map == bench.layer.uid
+    density.trigger()
+    assert bench.part.density_map == 0
+    hand.window.actions_by_text["Layer › Fur follows it › In length"].trigger()
+    assert bench.part.length_map == bench.layer.uid

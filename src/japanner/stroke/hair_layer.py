@@ -112,22 +112,31 @@ class HairLayer:
         if self._before is None:
             return None
         paint, ranks = dict[Key, Tile](), dict[Key, Tile]()
-        for key, piece in self._laid.items():
-            before = self._hair_before(key, ALL) or (EMPTY_TILE, EMPTY_TILE)
-            paint[key], ranks[key] = np.empty_like(EMPTY_TILE), np.zeros_like(EMPTY_TILE)
-            piece[:, :, max(self._base.width - key[1] * TILE, 0) :] = 0
-            piece[:, max(self._base.height - key[0] * TILE, 0) :] = 0
-            paint[key][:] = np.rint(_merged(piece, before[0].astype(np.float32), before[1]))
-            np.minimum(paint[key][:3], paint[key][3], out=paint[key][:3])
-            ranks[key][3] = np.maximum(piece[4], before[1][3])
-            for fresh, former in ((paint, before[0]), (ranks, before[1])):
-                Limit(limit.frisket).apply(key, former, fresh[key])
-            if limit.hold_edges:
-                # Hair that held edges have cut cannot be told from what is under it.
-                cut = self._base.tile(key)[3] < 65535
-                paint[key][:, cut] = ranks[key][:, cut] = 0
+
+        def work(key: Key) -> None:
+            paint[key], ranks[key] = self._laid_tile(key, limit)
+
+        each(sorted(self._laid), work, worth_it=2)
         rest = self._before.settled(self._base) or LaidHair.none(result)
         return LaidHair(result, rest.paint.with_tiles(paint), rest.ranks.with_tiles(ranks))
+
+    def _laid_tile(self, key: Key, limit: Limit) -> tuple[Tile, Tile]:
+        """Hair and ranks of a tile, held to the limit as its paint is."""
+        piece = self._laid[key]
+        piece[:, :, max(self._base.width - key[1] * TILE, 0) :] = 0
+        piece[:, max(self._base.height - key[0] * TILE, 0) :] = 0
+        before = self._hair_before(key, ALL) or (EMPTY_TILE, EMPTY_TILE)
+        paint, ranks = np.empty_like(EMPTY_TILE), np.zeros_like(EMPTY_TILE)
+        paint[:] = np.rint(_merged(piece, before[0].astype(np.float32), before[1]))
+        np.minimum(paint[:3], paint[3], out=paint[:3])
+        ranks[3] = np.maximum(piece[4], before[1][3])
+        for fresh, former in ((paint, before[0]), (ranks, before[1])):
+            Limit(limit.frisket).apply(key, former, fresh)
+        if limit.hold_edges:
+            # Hair that held edges have cut cannot be told from what is under it.
+            cut = self._base.tile(key)[3] < 65535
+            paint[:, cut] = ranks[:, cut] = 0
+        return paint, ranks
 
     def _outcome(self, base: Planes, piece: Planes, before: tuple[Tile, Tile] | None) -> Planes:
         """Premultiplied codes of the layer with what has been laid; before: hair and ranks that were in it."""
