@@ -174,7 +174,9 @@ def _brushes(window: MainWindow) -> None:
     bench.set_colour((0.86, 0.72, 0.58))
     window.show_brush_sheet()
     assert window.sheet is not None
-    QApplication.processEvents()
+    # Pictures of brushes are drawn one by one, those in sight first.
+    for _ in range(40):
+        QApplication.processEvents()
     window.sheet.grab().save(str(FOLDER / "brush-sheet.png"))
     window.sheet.close()
     bench.show_roll("basic")

@@ -123,8 +123,9 @@ class BrushSheet(QWidget):
         self._draw_next.start()
 
     def _draw_icon(self) -> None:
-        """Draw one brush that has no picture yet; the window stays awake meanwhile."""
-        for row in range(self.names.count()):
+        """Draw one brush that has no picture yet, first of those in sight; the window stays awake meanwhile."""
+        top = max(self.names.indexAt(self.names.viewport().rect().topLeft()).row(), 0)
+        for row in (*range(top, self.names.count()), *range(top)):
             item = self.names.item(row)
             if item.icon().isNull() and int(item.data(ROLE)) < len(self._bench.brushes):
                 item.setIcon(_icon(self._bench.brushes[int(item.data(ROLE))], theme["text"].name()))

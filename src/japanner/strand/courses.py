@@ -74,7 +74,9 @@ def loose(line: Floats, half: Floats, spread: Spread, random: np.random.Generato
     place, share, noise = _chances(spread, random)
     stray, several = share[0] < spread.stray, spread.count > 1
     ends, begins = 1 - 0.45 * spread.variety * share[1] ** 2, 0.05 * share[2] ** 1.5 * several
-    s = np.linspace(0, 1, _joints(max(length / PX_A_JOINT, 14 * swings), pieces))[None]
+    # A quick look does with fewer joints.
+    bends = max(length / (PX_A_JOINT * (2 if spread.every > 1 else 1)), 14 * swings)
+    s = np.linspace(0, 1, _joints(bends, pieces))[None]
     s = (begins[:, None] + s * (ends - begins)[:, None]).astype(np.float32)
     at = s * np.float32(length)
     x, y, wide = (np.interp(at, run, plane) for plane in (line[:, 0], line[:, 1], half))

@@ -28,7 +28,7 @@ CoverTile = Callable[[Key], Tile]
 PLANES: Final = 6
 """Of a region in the making: premultiplied colour, coverage, the highest rank of hairs and of their dabs."""
 FULL: Final = np.float32(65535)
-BAND_PX: Final = 128
+BAND_PX: Final = 64
 """Rows of a tile that are drawn at once."""
 ALL: Final = np.s_[:]
 

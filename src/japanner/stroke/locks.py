@@ -25,7 +25,7 @@ __all__ = ["LockStroke", "relaxed"]
 
 MOST_LAYERS: Final = 3.5
 """So many hairs over each other fill a lock."""
-QUICK_PX: Final = 70_000.0
+QUICK_PX: Final = 30_000.0
 """So much of all hairs together is drawn at every sample of the pen; the rest follows when it is lifted."""
 FEWEST: Final = 16
 FLICK_MS: Final = 60.0
