@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import time
+from dataclasses import replace
 
 import cv2
 import numpy as np
 
 from bench.result import Result, best_seconds
-from japanner.painting.operations import Fill, Make, SetComb, SetFrisket
+from japanner.light.shipped import shipped_maquette
+from japanner.painting.combing import comb_of
+from japanner.painting.operations import Fill, Make, SetComb, SetFrisket, SetMaquette
 from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.raster.geometry import Rect
 from japanner.scripting import Script
@@ -20,7 +23,7 @@ GUIDES = (Guide(((1200.0, 300.0), (600.0, 900.0))), Guide(((1200.0, 300.0), (190
 
 
 def measure() -> list[Result]:
-    return [_hairs(), _field(), _coat(), *_pen()]
+    return [_hairs(), _field(), _field_on_form(), _coat(), *_pen()]
 
 
 def _hairs() -> Result:
@@ -39,6 +42,21 @@ def _field() -> Result:
     area = Rect(0, 0, 2400, 1800)
     took = best_seconds(lambda: combed(cover, area, GUIDES), 3)
     return Result("comb field of a 2400 x 1800 part", 1000 * took, "ms", 400, at_most=True)
+
+
+def _field_on_form() -> Result:
+    """After a further stroke on an otter: the form is known, the field is not."""
+    script, part = _furred(2400, 1800)
+    otter = shipped_maquette("otter")
+    pieces = tuple(replace(piece, part=part) for piece in otter.pieces)
+    script.do(SetMaquette(replace(otter, pieces=pieces, unit_px=900.0, middle=(1200.0, 900.0)).to_record()))
+    times = []
+    for number in range(4):
+        script.do(SetComb(part, tuple({"points": one.scaled(1 + number / 1000).points} for one in GUIDES)))
+        began = time.perf_counter()
+        comb_of(script.painting, script.painting.part(part))
+        times.append(time.perf_counter() - began)
+    return Result("the same on a maquette", 1000 * min(times[1:]), "ms", 400, at_most=True)
 
 
 def _furred(width: int, height: int) -> tuple[Script, int]:

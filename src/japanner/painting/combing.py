@@ -20,6 +20,8 @@ from japanner.strand.comb import CELLS, CombField, combed
 __all__ = ["bald_cover", "comb_of", "fur_map"]
 
 KEPT: Final = 6
+MODELLED: Final = 13_000
+"""Cells of a field that lies on a form."""
 _kept: OrderedDict[Any, CombField] = OrderedDict()
 _lock = Lock()
 
@@ -49,10 +51,10 @@ def comb_of(painting: Painting, part: Part) -> CombField:
     if part.comb:
         sheet = silhouette_sheet(painting, part)
         area = sheet.bounds()
-        # Its form is wanted no finer than the field.
-        step = int(np.clip(math.sqrt(area.width * area.height / CELLS), 1, 256))
-        field = combed(sheet.coverage(area), area, part.comb,
-                       rough_normals(painting, part, area, step) if modelled else None)  # fmt: skip
+        # Its form is wanted no finer than the field, which is coarser there: a stroke should show soon.
+        step = int(np.clip(math.sqrt(area.width * area.height / MODELLED), 1, 256))
+        normal = rough_normals(painting, part, area, step) if modelled else None
+        field = combed(sheet.coverage(area), area, part.comb, normal, CELLS if normal is None else MODELLED)
     else:
         form = form_of(painting, part)
         field = combed(form.cover, form.area, (), form.normal)

@@ -6,6 +6,7 @@ import math
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 from threading import Lock
 from typing import Any, Final
 
@@ -16,6 +17,7 @@ from scipy import ndimage
 
 from japanner.errors import InputError
 from japanner.light.inflate import inflated
+from japanner.light.maquette import Maquette
 from japanner.light.surface import Surface, surface
 from japanner.painting.frisket import silhouette_sheet
 from japanner.painting.model import Painting, Part
@@ -104,12 +106,17 @@ def form_of(painting: Painting, part: Part, depth: float = 1.0) -> Form:
 
 def rough_normals(painting: Painting, part: Part, area: Rect, step: int) -> Plane | None:
     """Normals (3, h, w) of the maquette's pieces of a part, every `step` px of an area; None if they are not there."""
-    seen = surface(painting.maquette, area, (0.0, 0.0, 1.0), step=step, quick=True)
+    seen = _rough(painting.maquette, area, step)
     own = _pieces_of(painting, part, seen.piece)
     if not own.any():
         return None
     nearest = tuple(ndimage.distance_transform_edt(~own, return_distances=False, return_indices=True))
     return np.stack([plane[nearest] for plane in seen.normal])
+
+
+@lru_cache(maxsize=4)
+def _rough(maquette: Maquette, area: Rect, step: int) -> Surface:
+    return surface(maquette, area, (0.0, 0.0, 1.0), step=step, quick=True)
 
 
 def _pieces_of(painting: Painting, part: Part, pieces: NDArray[np.int32]) -> NDArray[np.bool_]:

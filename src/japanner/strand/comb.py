@@ -22,8 +22,8 @@ __all__ = ["CombField", "Guide", "combed", "guides_from"]
 Plane = NDArray[np.floating]
 CELLS: Final = 22_000
 """About as many cells of a field lie in a silhouette."""
-FORM_CELLS: Final = 9_000
-"""And on a form, where cells cost more."""
+FORM_CELLS: Final = 6_000
+"""So many for what is carried over a form, where they cost more."""
 FINEST_PX: Final = 3.0
 MOST_POINTS: Final = 200
 FARTHEST_PX: Final = 100_000.0
@@ -136,7 +136,7 @@ def _on_form(
     cover: Plane, area: Rect, guides: Sequence[Guide], normal: Plane, cell: float, shape: tuple[int, int]
 ) -> NDArray[np.float64]:
     """Axes (2, h, w), carried over the form on a coarser grid: they change slowly."""
-    cell *= math.sqrt(CELLS / FORM_CELLS)
+    cell = max(cell, math.sqrt((cover > 0.02).sum() / FORM_CELLS))
     coarse = max(math.ceil(area.height / cell), 2), max(math.ceil(area.width / cell), 2)
     inside = ndimage.binary_dilation(_resized(cover, coarse) > 0.02, iterations=2)
     fixed, values = _marked(guides, area, cell, coarse)
