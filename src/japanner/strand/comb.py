@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property, lru_cache
 from typing import Any, Final
 
 import cv2
@@ -123,7 +124,7 @@ def combed(
     small = _resized(cover, shape) > 0.02
     small = ndimage.binary_dilation(small, iterations=2) if small.any() else np.ones(shape, bool)
     fixed, values = _marked(guides, area, cell, shape)
-    system = _System.of(small)
+    system = _system(small.shape, small.tobytes())
     if not fixed.any():
         fixed, values = _natural(small, normal, area, cell)
     found = system.solved(fixed & small, values) if (fixed & small).any() else values
@@ -210,6 +211,12 @@ def _natural(
     return inside, values
 
 
+@lru_cache(maxsize=3)
+def _system(shape: tuple[int, int], inside: bytes) -> _System:
+    """Kept from stroke to stroke: a silhouette stays as it is while it is combed."""
+    return _System.of(np.frombuffer(inside, bool).reshape(shape))
+
+
 @dataclass(frozen=True, eq=False)
 class _System:
     """Laplace's equation on the cells of a silhouette, without flow over its border."""
@@ -230,6 +237,11 @@ class _System:
         count = int(inside.sum())
         near = sparse.coo_matrix((np.ones(2 * len(i)), (np.r_[i, j], np.r_[j, i])), shape=(count, count)).tocsr()
         return _System(inside, index, (sparse.diags(np.asarray(near.sum(axis=1)).ravel()) - near).tocsr())
+
+    @cached_property
+    def _held(self) -> Any:
+        """All cells, ready to be solved: a whisper of a spring to zero holds what has no level of its own."""
+        return factored(self.matrix + sparse.identity(self.matrix.shape[0]) * 1e-7)
 
     def solved(self, fixed: NDArray[np.bool_], values: NDArray[np.float64]) -> NDArray[np.float64]:
         """Values (k, h, w) that are fixed in some cells, in all cells."""
@@ -253,8 +265,7 @@ class _System:
             flow = (plane[a][both] + plane[b][both]) / 2
             np.add.at(source, self.index[b][both], flow)
             np.add.at(source, self.index[a][both], -flow)
-        # A whisper of a spring to zero holds what has no level of its own.
-        found = factored(self.matrix + sparse.identity(len(source)) * 1e-7).solve(source)
+        found = self._held.solve(source)
         out = np.zeros(self.inside.shape)
         out[self.inside] = found
         return out
