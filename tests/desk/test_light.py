@@ -327,3 +327,19 @@ def test_a_drag_is_a_scratch(hand):
     assert [layer.name for layer in bench.part.layers][-2:] == ["Scratches, shaded", "Scratches, lit"]
     bench.undo()
     assert len(bench.part.layers) == 1
+
+
+def test_a_dark_part_with_the_scale_of_a_new_one_is_pointed_out(hand):
+    bench = hand.window.bench
+    words = told(bench)
+    bench.apply(SetFrisket({"shape": "oval", "x0": 120, "y0": 60, "x1": 360, "y1": 300}))
+    bench.apply(Fill(bench.active_layer, (0.16, 0.12, 0.1)))
+    bench.apply(DropFrisket())
+    hand.window.tasks.make("lay-in")
+    assert "Value scale from the flat" in words[-1]
+    hand.window.easel.leave_task()
+    hand.window.parts.propose_scale()
+    words.clear()
+    hand.window.tasks.make("lay-in")
+    assert not any("value scale" in one for one in words)
+    hand.window.easel.leave_task()

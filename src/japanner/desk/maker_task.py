@@ -10,6 +10,7 @@ from PySide6.QtCore import QPointF, Qt, QTimer
 from PySide6.QtGui import QPainter, QTransform
 from PySide6.QtWidgets import QDoubleSpinBox, QPushButton, QVBoxLayout, QWidget
 
+from japanner.color import lab
 from japanner.desk.latest import Latest
 from japanner.desk.option_row import Options, paint_button
 from japanner.desk.section import clear
@@ -19,7 +20,8 @@ from japanner.desk.trial import Outcome, Trial
 from japanner.desk.workbench import Workbench
 from japanner.light.metals import STRIPS
 from japanner.painting.makers import MAKERS, Setting
-from japanner.painting.model import Made
+from japanner.painting.mixing_grid import local_colour
+from japanner.painting.model import DEFAULT_SCALE, Made
 from japanner.painting.operations import Make
 from japanner.raster.parallel import watched
 
@@ -28,6 +30,8 @@ __all__ = ["MakerTask"]
 ROW_PX: Final = 700
 SETTLED_MS: Final = 180
 MAP_PX: Final = 110
+FAR_OFF: Final = 14.0
+"""L* between a flat and the halftone of its scale."""
 NO_MAP: Final = "no map"
 ALL: Final = "settings"
 
@@ -173,6 +177,20 @@ class MakerTask(CommitTask):
     def begin(self) -> None:
         self._on = True
         self.take_name(self.name)
+        self._mind_scale()
+
+    def _mind_scale(self) -> None:
+        """A word to the painter where the five steps are those of a new part, and the flat lies far from them."""
+        part = self.bench.part
+        local = local_colour(self.bench.painting, part) if part is not None else None
+        if part is None or local is None or part.scale != DEFAULT_SCALE:
+            return
+        value = float(lab.lightness_from_srgb(local))
+        if abs(value - part.scale[2]) > FAR_OFF:
+            self.bench.told.emit(
+                f"{part.name} is L* {value:.0f} and its value scale still that of a new part: "
+                "Part › Value scale from the flat fits it."
+            )
 
     def end(self) -> None:
         self._on = False
