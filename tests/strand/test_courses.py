@@ -5,13 +5,13 @@ import pytest
 
 from japanner.errors import InputError
 from japanner.raster.geometry import Rect
-from japanner.strand.courses import DRESSED, Spread, braided, loose, wound
-from japanner.strand.lock import LockKind, lock
+from japanner.strand.courses import DRESSED, LockKind, braided, loose, wound
+from japanner.strand.lock import lock
 from japanner.strand.strands import Strands
 
 LIGHT = (-0.45, 0.6, 0.66)
 LINE = np.stack((np.full(60, 150.0), np.linspace(20, 520, 60)), axis=1)
-SPREAD = Spread(90, "flat", 2.2, 0.5, 0.0, 0.0, 1.0)
+KIND = LockKind(90, pattern="flat", variety=0.0, stray=0.0)
 AREA = Rect(0, 0, 300, 540)
 
 
@@ -47,18 +47,18 @@ def test_pieces_have_to_come_out_even():
 
 
 def test_pieces_of_a_coil_are_in_order_from_back_to_front():
-    spread = Spread(40, "ringlets", 2.2, 0.5, 0.3, 0.0, 1.0)
-    course = loose(LINE, np.full(60, 25.0), spread, chance())
+    kind = LockKind(40, pattern="ringlets", variety=0.3, stray=0.0)
+    course = loose(LINE, np.full(60, 25.0), kind, 1, chance())
     n, pieces = course.order.shape
     assert pieces > 40
     high = course.toward[:, 1:].reshape(n, pieces, -1).mean(axis=2)
     assert np.corrcoef(high.ravel(), course.order.ravel())[0, 1] > 0.9
-    assert loose(LINE, np.full(60, 25.0), SPREAD, chance()).order.shape == (90, 1)
+    assert loose(LINE, np.full(60, 25.0), KIND, 1, chance()).order.shape == (90, 1)
 
 
 def test_a_braid_crosses_its_outer_locks_over_the_middle_one_in_turn():
     """So the first always lies over the second, the second over the third, the third over the first."""
-    course = braided(LINE, np.full(60, 25.0), SPREAD, chance())
+    course = braided(LINE, np.full(60, 25.0), KIND, 1, chance())
     half = course.share[0] < 0.8
     # The three locks: their middles go from side to side, each a third of a turn behind the other.
     middles = np.stack([course.points[which::3, :, 0].mean(axis=0) - 150 for which in range(3)])[:, half]
@@ -90,7 +90,7 @@ def test_a_braid_gets_narrower_and_ends_in_a_tail():
 
 def test_a_bun_lies_between_the_ends_of_its_stroke():
     line = np.stack((np.full(60, 150.0), np.linspace(150, 310, 60)), axis=1)
-    course = wound(line, np.full(60, 20.0), SPREAD, chance())
+    course = wound(line, np.full(60, 20.0), KIND, 1, chance())
     far = np.hypot(course.points[..., 0] - 150, course.points[..., 1] - 230)
     assert far.max() < 80 * 1.06
     # Later rows lie nearer to the middle, and over earlier ones.

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from japanner.strand.curls import PATTERNS, Pattern, offsets, stretched, wander
 from japanner.strand.growing import PLASTIC
 
-__all__ = ["DRESSED", "Course", "Spread", "braided", "curled", "loose", "middles", "wound"]
+__all__ = ["DRESSED", "Course", "LockKind", "braided", "curled", "loose", "middles", "wound"]
 
 Floats = NDArray[np.floating]
 DRESSED: Final = ("braid", "bun")
@@ -30,18 +30,25 @@ BULGE: Final = 0.9
 
 
 @dataclass(frozen=True)
-class Spread:
-    """How strands are spread in a lock; see `LockKind`."""
+class LockKind:
+    """What a lock is like.
 
-    count: int
-    pattern: str
-    mm_px: float
-    clump: float
-    variety: float
-    stray: float
-    stretch: float
-    every: int = 1
-    """Only every so many of the strands are wanted, for a quick look."""
+    count: strands. wide_px: thickness of each. pattern: of `PATTERNS` or `DRESSED`; mm_px: canvas px to a millimetre.
+    clump: how far strands are drawn into smaller locks, 0..1. variety: of length and value, 0..1. depth: dark roots
+    and ends, 0..1. gloss: light band where the line faces the light, 0..1. stray: share of strands that leave the lock.
+    stretch: of the pattern.
+    """
+
+    count: int = 60
+    wide_px: float = 1.2
+    pattern: str = "flat"
+    mm_px: float = 2.2
+    clump: float = 0.5
+    variety: float = 0.5
+    depth: float = 0.6
+    gloss: float = 0.6
+    stray: float = 0.04
+    stretch: float = 1.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -63,30 +70,32 @@ class Course:
     lean: Floats | None = None
 
 
-def loose(line: Floats, half: Floats, spread: Spread, random: np.random.Generator) -> Course:
-    """Strands side by side along a line (k, 2) with half a width (k,), px, in a pattern of hair."""
+def loose(line: Floats, half: Floats, kind: LockKind, every: int, random: np.random.Generator) -> Course:
+    """Strands side by side along a line (k, 2) with half a width (k,), px, in a pattern of hair; `every`: only every so
+    many of them, for a quick look.
+    """
     run, length = _run(line)
-    pattern, scale = stretched(PATTERNS[spread.pattern], spread.stretch), spread.mm_px
+    pattern, scale = stretched(PATTERNS[kind.pattern], kind.stretch), kind.mm_px
     coil_px = pattern.coil_mm * scale
     swings = length / max(pattern.pitch_mm * scale, 0.5) if pattern.shape != "line" else 0.0
     coiled = pattern.shape == "helix" and coil_px > COIL_PX
     pieces = int(np.clip(np.ceil(4 * swings), 1, MOST_PIECES)) if coiled else 1
-    place, share, noise = _chances(spread, random)
-    stray, several = share[0] < spread.stray, spread.count > 1
-    ends, begins = 1 - 0.45 * spread.variety * share[1] ** 2, 0.05 * share[2] ** 1.5 * several
+    place, share, noise = _chances(kind, every, random)
+    stray, several = share[0] < kind.stray, kind.count > 1
+    ends, begins = 1 - 0.45 * kind.variety * share[1] ** 2, 0.05 * share[2] ** 1.5 * several
     # A quick look does with fewer joints.
-    bends = max(length / (PX_A_JOINT * (2 if spread.every > 1 else 1)), 14 * swings)
+    bends = max(length / (PX_A_JOINT * (2 if every > 1 else 1)), 14 * swings)
     s = np.linspace(0, 1, _joints(bends, pieces))[None]
     s = (begins[:, None] + s * (ends - begins)[:, None]).astype(np.float32)
     at = s * np.float32(length)
     x, y, wide = (np.interp(at, run, plane) for plane in (line[:, 0], line[:, 1], half))
     # Curls part a lock into as many as have room side by side; else it parts into thinner locks towards its tip.
-    parts = max(float(half.max()) * 1.3 / coil_px, 0.5) if coiled else max(spread.count**0.5 / 2, 1)
+    parts = max(float(half.max()) * 1.3 / coil_px, 0.5) if coiled else max(kind.count**0.5 / 2, 1)
     bundle = np.round(place * parts + (0.2 if coiled else 0.35) * noise[0])
-    drawn = np.minimum(s / 0.12, 1) * 0.92 if coiled else spread.clump * s**1.3
+    drawn = np.minimum(s / 0.12, 1) * 0.92 if coiled else kind.clump * s**1.3
     off = place[:, None] * (1 - drawn) + np.clip(bundle / parts, -1, 1)[:, None] * drawn
     # A lock is narrow where it grows, full in its middle, and comes to a point.
-    profile = np.minimum(0.55 + 2.2 * s, 1) * (1 - (0.35 + 0.45 * spread.clump) * s**2.2)
+    profile = np.minimum(0.55 + 2.2 * s, 1) * (1 - (0.35 + 0.45 * kind.clump) * s**2.2)
     aside = (off + 1.3 * (stray * noise[1])[:, None] * s**1.5) * wide * profile
     swing = 2 * np.pi * (random.random() + (1 - pattern.together) * noise[2])
     swing += (2.4 if coiled else 0.5 * (1 - pattern.together)) * bundle
@@ -110,11 +119,11 @@ def loose(line: Floats, half: Floats, spread: Spread, random: np.random.Generato
     return Course(points, s, off, toward, slope, order)
 
 
-def _chances(spread: Spread, random: np.random.Generator) -> tuple[Floats, Floats, Floats]:
+def _chances(kind: LockKind, every: int, random: np.random.Generator) -> tuple[Floats, Floats, Floats]:
     """Of the strands wanted: places -1..1 across the lock, four shares 0..1 and four deviates each. They are drawn for
     all strands, so that a quick look shows some of those that will be there.
     """
-    n, every = spread.count, spread.every
+    n = kind.count
     place = np.sort(_even(n, random))
     return place[::every], random.random((4, n))[:, ::every], random.standard_normal((4, n))[:, ::every]
 
@@ -127,13 +136,13 @@ def _sway(bundle: Floats, joints: int, swings: float, random: np.random.Generato
     return np.stack((sway, 0.6 * np.roll(sway, joints // 3, axis=1))).astype(np.float32)
 
 
-def braided(line: Floats, half: Floats, spread: Spread, random: np.random.Generator) -> Course:
+def braided(line: Floats, half: Floats, kind: LockKind, every: int, random: np.random.Generator) -> Course:
     """Three locks that cross in turn along a line, tied near the end, with a loose tail."""
     run, length = _run(line)
     widest = max(float(half.max()), 1.0)
-    place, share, noise = _chances(spread, random)
+    place, share, noise = _chances(kind, every, random)
     which = np.arange(len(place)) % 3
-    ends = 1 - 0.12 * spread.variety * share[0] ** 2
+    ends = 1 - 0.12 * kind.variety * share[0] ** 2
     # A braid gets narrower, and so do its turns.
     fine = np.linspace(0, 1, 400)
     wide = np.interp(fine * length, run, half) * (1 - 0.4 * fine) * np.minimum(0.7 + 4 * fine, 1)
@@ -153,9 +162,9 @@ def braided(line: Floats, half: Floats, spread: Spread, random: np.random.Genera
     rise = np.gradient(weave, axis=1) / step
     steep = np.sqrt(1 + rise**2)
     thick = size * (0.46 * woven + tail * (0.3 + 0.5 * opened * (1 - 0.5 * opened)))
-    spot = place[:, None] + 0.25 * spread.variety * noise[0][:, None] * opened
+    spot = place[:, None] + 0.25 * kind.variety * noise[0][:, None] * opened
     dx, dy = _tangents(x, y)
-    astray = 0.5 * size * _astray(s, spread.stray, share, noise[2])
+    astray = 0.5 * size * _astray(s, kind.stray, share, noise[2])
     across, ahead = weave + spot * thick / steep + astray, -spot * thick * rise / steep
     points = np.stack((x - dy * across + dx * ahead, y + dx * across + dy * ahead), axis=-1)
     order = middles(toward / np.maximum(size, 1e-6), pieces) * 4 + 0.1 * noise[1][:, None]
@@ -163,7 +172,7 @@ def braided(line: Floats, half: Floats, spread: Spread, random: np.random.Genera
     return Course(points, s, np.broadcast_to(place[:, None], s.shape), toward / widest, slope, order)
 
 
-def wound(line: Floats, half: Floats, spread: Spread, random: np.random.Generator) -> Course:
+def wound(line: Floats, half: Floats, kind: LockKind, every: int, random: np.random.Generator) -> Course:
     """A rope of hair as wide as the stroke, wound up to a bun; the line goes across the bun from rim to rim."""
     rope = max(float(half.max()), 1.0)
     ends = line[-1] - line[0]
@@ -174,8 +183,8 @@ def wound(line: Floats, half: Floats, spread: Spread, random: np.random.Generato
     whole = 2 * np.pi * turns * (radius + 0.3 * rope) / 2
     pieces = int(np.clip(np.ceil(turns * 10), 1, MOST_PIECES))
     joints = _joints(whole / PX_A_JOINT, pieces)
-    place, share, noise = _chances(spread, random)
-    begins, last = 0.12 * share[0] ** 2, 1 - 0.08 * spread.variety * share[2]
+    place, share, noise = _chances(kind, every, random)
+    begins, last = 0.12 * share[0] ** 2, 1 - 0.08 * kind.variety * share[2]
     s = begins[:, None] + np.linspace(0, 1, joints)[None] * (last - begins)[:, None]
     angle = begin + 2 * np.pi * turns * s + 0.3 * np.sin(5 * s)
     wobble = 1 + 0.05 * np.sin(angle * 2 + 2 * np.pi * random.random())
@@ -184,7 +193,7 @@ def wound(line: Floats, half: Floats, spread: Spread, random: np.random.Generato
     twist = 1.4 * np.pi * turns * s + PLASTIC * 40 * np.pi * place[:, None]
     inside = np.sqrt(0.35 + 0.65 * share[3])[:, None]
     off, high = inside * np.cos(twist), inside * np.sin(twist)
-    astray = 0.5 * _astray(s, spread.stray, share, noise[2])
+    astray = 0.5 * _astray(s, kind.stray, share, noise[2])
     far = path + rope * (off * np.minimum(0.55 + 3 * s, 1) * (1 - 0.35 * s**3) + astray)
     x, y = middle[0] + far * np.cos(angle), middle[1] + far * np.sin(angle)
     order = 7 * turns * middles(s, pieces) + 1.5 * middles(high, pieces)

@@ -2,44 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
-
 import numpy as np
 from numpy.typing import NDArray
 
 from japanner.strand import shine
-from japanner.strand.courses import Course, Spread, braided, loose, wound
+from japanner.strand.courses import Course, LockKind, braided, loose, wound
 from japanner.strand.strands import Strands
 
 __all__ = ["LockKind", "lock"]
 
 Floats = NDArray[np.floating]
-
-
-@dataclass(frozen=True)
-class LockKind:
-    """What a lock is like.
-
-    count: strands. wide_px: thickness of each. pattern: of `PATTERNS` or `DRESSED`; mm_px: canvas px to a millimetre.
-    clump: how far strands are drawn into smaller locks, 0..1. variety: of length and value, 0..1. depth: dark roots
-    and ends, 0..1. gloss: light band where the line faces the light, 0..1. stray: share of strands that leave the lock.
-    stretch: of the pattern.
-    """
-
-    count: int = 60
-    wide_px: float = 1.2
-    pattern: str = "flat"
-    mm_px: float = 2.2
-    clump: float = 0.5
-    variety: float = 0.5
-    depth: float = 0.6
-    gloss: float = 0.6
-    stray: float = 0.04
-    stretch: float = 1.0
-
-    @property
-    def spread(self) -> Spread:
-        return Spread(self.count, self.pattern, self.mm_px, self.clump, self.variety, self.stray, self.stretch)
 
 
 def lock(
@@ -54,7 +26,7 @@ def lock(
     random = np.random.Generator(np.random.PCG64(seed))
     thickness, values, jitter = random.standard_normal((3, kind.count))[:, ::every]
     made = {"braid": braided, "bun": wound}.get(kind.pattern, loose)
-    course = made(line, width, replace(kind.spread, every=every), random)
+    course = made(line, width, kind, every, random)
     chosen = np.broadcast_to(np.asarray(colour, float), (len(course.points), 3, 3))
     own = kind.wide_px * min(every, 3) ** 0.5 * np.exp(0.5 * kind.variety * thickness)
     wide = None if thick is None else np.interp(course.share, np.linspace(0, 1, len(thick)), thick)
