@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from skimage.feature import structure_tensor
 
+from japanner.color import srgb
 from japanner.color.lab import lightness_from_srgb
 from japanner.errors import InputError
 from japanner.files import ora_read, ora_write
@@ -125,6 +126,22 @@ def test_maps_say_where_hairs_are_dark(furred):
     pixels = layers(script, part)["Coat"].pixels.read(script.painting.rect).astype(float)[:, 100:200]
     value = pixels[1] / np.maximum(pixels[3], 1)
     assert value[:, 80:140].mean() < 0.8 * value[:, 190:260].mean()
+
+
+def test_hairs_take_the_undertones_of_the_mixing_grid(furred):
+    script, part = furred
+    spreads = []
+    for undertones in (0.0, 100.0):
+        hairs = (
+            pelt(script, part, undertones=undertones, variety=0.0, gloss=0.0).planted(GUARD[0], 1.0, "some").shaped()
+        )
+        middle = srgb.decode(hairs.colours()[:, 1].astype(float))
+        spreads.append(np.log(middle[:, 0] / middle[:, 2]).std())
+    assert spreads[1] > spreads[0] + 0.1
+    # The grid's own colours say how far.
+    found = pelt(script, part, undertones=100.0)
+    rows = srgb.decode(np.array([row[2] for row in found.scene.grid.values()]))
+    assert spreads[1] == pytest.approx(np.log(rows[:, 0] / rows[:, 2]).std(), rel=0.35)
 
 
 def test_maps_say_where_hairs_are_thick(furred):

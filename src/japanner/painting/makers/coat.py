@@ -269,6 +269,8 @@ class _Hairs:
         """Encoded colours (n, 3, 3) at root, middle and tip: the paint beneath in the light, and what hair mirrors."""
         pelt, scene, kind = self.pelt, self.pelt.scene, self.kind
         albedo = pelt.albedo[:, self.j, self.i].T
+        tones = _undertones(scene)
+        albedo = albedo * tones[scene.chance("undertones").integers(0, len(tones), len(albedo))]
         if scene["pale_map"]:
             grey = self.random.random(len(albedo)) < 0.6 * self._by("pale_map")
             albedo = np.where(grey[:, None], np.maximum(0.35 * albedo + 0.42, albedo), albedo)
@@ -331,6 +333,16 @@ class _Hairs:
 PAINTED: Final = "as painted"
 EDGE_ALONE: Final = "the edge alone"
 WHERE: Final = "where, by layers"
+
+
+def _undertones(scene: Scene) -> Floats:
+    """Factors on linear colour (k, 3) that take the part's own colour to the undertones of its mixing grid, at the same
+    value, as far as asked.
+    """
+    halftones = srgb.decode(np.array([scene.local, *(row[2] for row in scene.grid.values())]))
+    even = np.maximum(halftones, 0.01) / np.maximum(srgb.luminance(halftones), 0.01)[:, None]
+    result: Floats = (np.clip(even[1:] / even[0], 0.3, 3) ** (scene["undertones"] / 100)).astype(np.float32)
+    return result
 
 
 def _light(scene: Scene) -> Plane:
@@ -429,6 +441,7 @@ COAT: Final = Maker(
         number("wave", "wave", 100, 0, 300, "How strongly they swing, where the coat or the comb says so", unit=" %"),
         painted_map("wave_map", "wave", "A layer whose paint says how strongly", WHERE),
         number("contrast", "depth", 100, 0, 200, "Dark roots and light tips", unit=" %"),
+        number("undertones", "undertones", 35, 0, 100, "How far hairs take those of the mixing grid", unit=" %"),
         number("variety", "variety", 100, 0, 300, "How much hairs differ in value", unit=" %"),
         painted_map("pale_map", "silver", "A layer whose paint says where hairs are silver, as old ones are", WHERE),
         painted_map("dark_map", "dark", "A layer whose paint says where hairs are dark, as on a saddle or mask", WHERE),
