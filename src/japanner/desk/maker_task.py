@@ -27,7 +27,7 @@ from japanner.raster.parallel import watched
 
 __all__ = ["MakerTask"]
 
-ROW_PX: Final = 700
+ROW_PX: Final = 780
 SETTLED_MS: Final = 180
 MAP_PX: Final = 110
 FAR_OFF: Final = 14.0
