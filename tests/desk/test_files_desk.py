@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import errno
+import os
 import time
 from pathlib import Path
 
@@ -13,8 +15,10 @@ from japanner.desk.settings import recall, recent_files, remember
 from japanner.desk.start_view import USES, _Use
 from japanner.files import png
 from japanner.files.opening import open_painting
+from japanner.files.recovery import recovered
 from japanner.painting.document import new_document
-from japanner.painting.journal import Journal, journals_folder, leftovers
+from japanner.painting.journal import Journal, journals_folder
+from japanner.painting.leftovers import leftovers
 from japanner.painting.operations import AddPart
 from tests.desk import ball
 from tests.desk.hand import Hand
@@ -152,18 +156,40 @@ def test_saving_on_leaving(painted, qtbot, tmp_path, monkeypatch):
     assert painted.bench.painting.width == 50
 
 
-def test_a_journal_that_fails_is_said_once_and_painting_goes_on(painted, hand):
-    def full(record):
-        from japanner.errors import SaveError
+class FullDisk:
+    """A disk that takes nothing of the journal, until it has room again; a bit of each line still gets through."""
 
-        raise SaveError("The journal cannot be written: no space left on device.")
+    def __init__(self, monkeypatch):
+        self._patch = monkeypatch
+        self._write = os.pwrite
+        monkeypatch.setattr(os, "pwrite", self._torn)
 
-    painted.bench.document.write = full
+    def _torn(self, handle, data, at):
+        if len(data) > 9:
+            return self._write(handle, data[:9], at)
+        raise OSError(errno.ENOSPC, "No space left on device")
+
+    def has_room(self):
+        self._patch.setattr(os, "pwrite", self._write)
+
+
+def test_a_journal_that_fails_is_said_once_and_painting_goes_on(painted, hand, monkeypatch):
+    said = []
+    painted.bench.told.connect(said.append)
+    disk = FullDisk(monkeypatch)
     count = len(painted.bench.document.records)
     hand.pen([(50, 50), (60, 60)])
-    assert "Recovery is off until you save" in painted._message.text()
+    assert "recovery is off until there is room again" in painted._message.text()
     hand.pen([(70, 50), (80, 60)])
+    assert len(said) == 1
     assert len(painted.bench.document.records) == count + 2
+    disk.has_room()
+    hand.pen([(90, 50), (99, 60)])
+    assert "Every change is written down again" in painted._message.text()
+    before = painted.bench.painting
+    painted.bench.leave_document(keep=True)  # as after a crash, from here on
+    (one,) = leftovers(journals_folder())
+    assert same_painting(recovered(one).painting, before)
 
 
 # --- start view -----------------------------------------------------------------------------------------
@@ -204,7 +230,7 @@ def test_the_start_view_offers_recent_work_and_what_a_crash_left(window, script,
     assert "gone" not in texts
     assert "Studies sheet" in texts
     link = next(button for button in window.start.findChildren(QPushButton) if button.text() == "Lost work")
-    assert any("2 changes" in label.text() for label in window.start.findChildren(QLabel))
+    assert any("1 change," in label.text() for label in window.start.findChildren(QLabel))
     link.click()
     settle(window, qtbot)
     assert same_painting(window.bench.painting, document.painting)

@@ -40,7 +40,7 @@ def test_a_stroke_of_the_pen_is_one_operation_with_its_pressure(hand):
     assert len(bench.document.records) == count + 1
     record = bench.document.records[-1]
     assert [sample[2] for sample in record["samples"]] == [0.2, 0.9, 0.4, 0.4][: len(record["samples"])]
-    assert record["samples"][0][3:5] == (10.0, -5.0)
+    assert record["samples"][0][3:5] == [10.0, -5.0]
     hand.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert bench.painting is before
     hand.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)

@@ -263,7 +263,7 @@ def _without_reach(rows):
 @pytest.mark.parametrize(
     ("wrong", "words"),
     [
-        ({"kind": "cone"}, "kind"), ({"size": (1.0, 0.0, 1.0)}, "size"), ({"place": (0.0, 0.0)}, "three"),
+        ({"kind": "cone"}, "kind"), ({"size": (1.0, 0.0, 1.0)}, "size"), ({"place": (0.0, 0.0)}, "a list of 3"),
         ({"join": "glue"}, "join"), ({"mirror": 1}, "mirror"), ({"colour": 3}, "colour"), ({"edge": 5.0}, "edge"),
         ({"kind": "tube", "size": (2.0, 0.1, 1.0)}, "tube"), ({"kind": "ring", "size": (1.0, 2.0, 1.0)}, "ring"),
     ],

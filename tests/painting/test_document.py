@@ -14,7 +14,8 @@ import pytest
 from japanner.errors import InputError, SaveError
 from japanner.files.recovery import recovered
 from japanner.painting.document import begun, new_document, standing_records
-from japanner.painting.journal import Journal, journals_folder, leftovers
+from japanner.painting.journal import Journal, journals_folder
+from japanner.painting.leftovers import leftovers
 from japanner.painting.operations import AddLayer, AddPart, Stroke
 from japanner.raster.tiles import TILE_BYTES
 from japanner.stroke.brush import Brush
@@ -206,6 +207,7 @@ def saved_journal(tmp_path, script):
     script.save(tmp_path / "a.ora")
     script.document.settle()
     journal.saved(tmp_path / "a.ora")
+    journal.settle()
     return journal
 
 
@@ -241,6 +243,7 @@ def test_nudges_before_and_after_a_save_are_recovered_to_the_bit(tmp_path, scrip
     assert same_painting(recovered(one).painting, script.painting)
     # Without the saved file the journal still tells everything, from the beginning.
     one.base.unlink()
+    (tmp_path / "a.ora").unlink()
     (again,) = leftovers(tmp_path / "journals")
     assert again.base is None
     assert same_painting(recovered(again).painting, script.painting)

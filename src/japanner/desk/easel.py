@@ -90,6 +90,7 @@ class Easel(QWidget):
         for signal in (workbench.brush_changed, workbench.tried, workbench.target_changed):
             signal.connect(self.update)
         workbench.resized.connect(self._on_opened)
+        workbench.hand_rested.connect(self._rest)
         self._on_opened()
 
     # --- the view -------------------------------------------------------------------------------------
@@ -233,8 +234,13 @@ class Easel(QWidget):
 
     # --- tasks ----------------------------------------------------------------------------------------
 
+    def _rest(self) -> None:
+        """What the pen still says until it is lifted belongs to nothing."""
+        self._pen, self._tablet_down = None, False
+
     def take_up(self, task: Task | None) -> None:
         """Do something other than painting; None goes back to painting."""
+        self._bench.rest_hand()
         if self.task is not None:
             self.task.redraw.disconnect(self.update)
             self.task.finished.disconnect(self.leave_task)

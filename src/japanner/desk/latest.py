@@ -8,6 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import QCoreApplication, QObject, QThread, Signal
 
+from japanner.desk.trouble import trouble
 from japanner.errors import InputError
 
 __all__ = ["Latest"]
@@ -51,6 +52,8 @@ class Latest(QThread):
                 continue
             except InputError as error:
                 self.failed.emit(str(error))
+            except BaseException as error:  # the next wish may do better
+                trouble.take(error)
 
     def _check(self, wish: Any, _: float) -> None:
         if self._wish is not wish:

@@ -241,10 +241,11 @@ class MainWindow(QMainWindow):
             self._begin_with(picture)
 
     def _begin_with(self, picture: Picture) -> None:
-        if self.files.may_leave():
+        leaving = self.files.ask_to_leave()
+        if leaving is not None:
             _, height, width = picture.pixels.shape
             ppi = picture.ppi if picture.ppi and 1 <= picture.ppi <= 10000 else 300.0
-            self.files.begin(new_document(width, height, ppi=ppi))
+            self.files.begin(new_document(width, height, ppi=ppi), leaving)
             self.clipboard.add(picture.pixels, "Sketch", "sketch")
 
     def paste(self) -> None:
@@ -472,14 +473,24 @@ class MainWindow(QMainWindow):
     # --- the end --------------------------------------------------------------------------------------
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        if not self.files.may_leave():
+        leaving = self.files.ask_to_leave()
+        if leaving is None:
             event.ignore()
             return
+        self._end(keep=leaving == "keep")
+        event.accept()
+
+    def end_at_once(self) -> None:
+        """Close without a question: whatever is not saved stays to be recovered."""
+        self.bench.rest_hand()
+        self._end(keep=self.bench.unsaved)
+        QApplication.quit()
+
+    def _end(self, *, keep: bool) -> None:
         self.easel.leave_task()
         self.files.wait()
-        self.bench.keeper.close(keep=False)
+        self.bench.leave_document(keep=keep)
         QApplication.instance().removeEventFilter(self)  # type: ignore[union-attr]
-        event.accept()
 
 
 def _ago(seconds: float) -> str:

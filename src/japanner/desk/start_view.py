@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import datetime
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Final
 
@@ -25,7 +27,9 @@ from japanner.desk.brush_preview import scale_image
 from japanner.desk.section import clear
 from japanner.desk.settings import recent_files
 from japanner.desk.theme import font, theme
-from japanner.painting.journal import Leftover, journals_folder, leftovers
+from japanner.desk.words import counted
+from japanner.painting.journal import journals_folder
+from japanner.painting.leftovers import Leftover, leftovers
 from japanner.painting.model import LARGEST_AREA_PX
 from japanner.raster.tiles import LONGEST_SIDE
 
@@ -157,7 +161,7 @@ class StartView(QWidget):
         grid.setSpacing(8)
         for index, (name, words, width, height, ppi) in enumerate(USES):
             card = _Use(name, words, width, height)
-            card.chosen.connect(lambda w=width, h=height, p=ppi: self.new_wanted.emit(w, h, p))
+            card.chosen.connect(partial(self.new_wanted.emit, width, height, ppi))
             grid.addWidget(card, index // 3, index % 3)
         column.addLayout(grid)
         column.addSpacing(6)
@@ -252,7 +256,7 @@ class StartView(QWidget):
             _link("Begin from a sketch…", "a picture, in a drawing part of its own", self.sketch_wanted.emit)
         )
         for path in recent_files():
-            self._right.addWidget(_link(path.stem, _parent(path), lambda p=path: self.open_wanted.emit(p)))
+            self._right.addWidget(_link(path.stem, _parent(path), partial(self.open_wanted.emit, path)))
         found = leftovers(journals_folder())
         if found:
             self._right.addSpacing(12)
@@ -263,7 +267,7 @@ class StartView(QWidget):
         self._right.addSpacing(12)
         self._right.addWidget(_heading("DEMO"))
         for name, demo in DEMOS.items():
-            self._right.addWidget(_link(demo.title, demo.words, lambda n=name: self.demo_wanted.emit(n)))
+            self._right.addWidget(_link(demo.title, demo.words, partial(self.demo_wanted.emit, name)))
         self._right.addStretch(1)
 
     def _recover_row(self, one: Leftover) -> QWidget:
@@ -271,7 +275,7 @@ class StartView(QWidget):
         row = QWidget()
         layout = QHBoxLayout(row)
         layout.setContentsMargins(0, 0, 0, 0)
-        words = f"{len(one.records)} changes, {when}"
+        words = " ".join((f"{counted(one.changes, 'change')}, {when}.", *one.remarks))
         layout.addWidget(_link(one.title, words, lambda: self.recover_wanted.emit(one), 262))
         away = QPushButton("discard")
         away.setObjectName("plain")
@@ -302,7 +306,7 @@ def _parent(path: Path) -> str:
     return f"~/{folder.relative_to(home)}" if folder.is_relative_to(home) else str(folder)
 
 
-def _link(title: str, words: str, run: object, width: int = 320) -> QWidget:
+def _link(title: str, words: str, run: Callable[[], object], width: int = 320) -> QWidget:
     box = QWidget()
     box.setFixedWidth(width)
     column = QVBoxLayout(box)
@@ -311,7 +315,7 @@ def _link(title: str, words: str, run: object, width: int = 320) -> QWidget:
     button = QPushButton(title)
     button.setObjectName("link")
     button.setCursor(Qt.CursorShape.PointingHandCursor)
-    button.clicked.connect(run)
+    button.clicked.connect(lambda _=False: run())  # the signal's own argument is none of theirs
     column.addWidget(button)
     if words:
         quiet = _quiet(words)

@@ -11,15 +11,17 @@ from typing import Any
 from PySide6.QtCore import QObject, Signal
 
 from japanner.desk.hand import Hand
-from japanner.desk.journal_keeper import JournalKeeper
 from japanner.desk.live_stroke import LiveStroke
 from japanner.desk.moments import LAST_SAVE, Moments
 from japanner.desk.pen_queue import PenQueue
 from japanner.desk.settings import remember_recent
 from japanner.desk.trial import Triable, Trial
 from japanner.desk.worker import Jobs
-from japanner.errors import InputError, SaveError
+from japanner.errors import InputError
+from japanner.files import ora_write
+from japanner.files.open_file import OpenFile
 from japanner.painting.document import Document
+from japanner.painting.journal_keeper import JournalKeeper
 from japanner.painting.looks import LOOKS, even_scale, nearest_step
 from japanner.painting.model import DEFAULT_SCALE, Layer, Painting, Part
 from japanner.painting.operations import Change, Operation, Target
@@ -46,6 +48,7 @@ class Workbench(Hand):
     target_changed = Signal()  # paint or mask; layers marked
     resized = Signal()  # the canvas has another size, or another picture shows it
     saved = Signal()
+    hand_rested = Signal()  # whatever the pen still says belongs to nothing any more
 
     def __init__(self, document: Document, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -56,10 +59,10 @@ class Workbench(Hand):
         self._occupied = False  # while a long operation runs, the painting must not change under it
         self.jobs.ended.connect(self._set_free)
         self.trial: Trial | None = None
-        self.path: Path | None = None
+        self.file: OpenFile | None = None
         self.saved_at: float | None = None
         self._saved_painting: Painting = document.painting
-        self.keeper = JournalKeeper(self)
+        self.keeper = JournalKeeper(self.told.emit, ora_write.write)
         self.active_layer: int | None = None
         self.active_part: int | None = None
         self.on = "paint"
@@ -89,12 +92,19 @@ class Workbench(Hand):
     def unsaved(self) -> bool:
         return self.painting is not self._saved_painting
 
-    def open_document(self, document: Document, path: Path | None = None, *, saved: bool = True) -> None:
-        """Work on another document; `path` is the native file it came from."""
-        self.keeper.close(keep=False)
+    @property
+    def path(self) -> Path | None:
+        """The native file that it came from, or was saved to."""
+        return None if self.file is None else self.file.path
+
+    def open_document(
+        self, document: Document, file: OpenFile | None = None, *, keep: bool = False, saved: bool = True
+    ) -> None:
+        """Work on another document, which has come from `file`; keep: the journal of the one that is left stays."""
+        self.rest_hand()
+        self.leave_document(keep=keep, file=file)
         self.document = document
-        self.path = path
-        self.saved_at = time.monotonic() if path else None
+        self.saved_at = time.monotonic() if file else None
         self._saved_painting = document.painting if saved else replace(document.painting)
         self._stroke = self._preview = self.trial = None
         self.before_shown = False
@@ -104,36 +114,58 @@ class Workbench(Hand):
         self.opened.emit()
         self.active_changed.emit()
 
-    def mark_saved(self, painting: Painting, path: Path) -> None:
-        """`painting`, which may no longer be the present one, is safe in `path`."""
-        if painting is self.painting:
+    def leave_document(self, *, keep: bool, file: OpenFile | None = None) -> None:
+        """Let go of the document's journal, and of its file unless it is `file` that is worked on from now."""
+        self.keeper.close(keep=keep)
+        if self.file is not None and self.file is not file:
+            self.file.release()
+        self.file = file
+
+    def mark_saved(self, painting: Painting, file: OpenFile) -> None:
+        """`painting`, which may no longer be the present one, is safe in `file`."""
+        # During a stroke, the painting that it is laid on must not be put in another's place.
+        settled = painting is self.painting and self._stroke is None
+        if settled:
             self.document.settle()
             painting = self.painting
-            self.keeper.saved(path)
+        self.keeper.saved(file.path, settled=settled)
         self._saved_painting = painting
-        self.path, self.saved_at = path, time.monotonic()
-        remember_recent(path)
+        if self.file is not None and self.file is not file:
+            self.file.release()
+        self.file, self.saved_at = file, time.monotonic()
+        remember_recent(file.path)
         self.saved.emit()
+
+    def rest_hand(self) -> None:
+        """End what the hand is at, before anything else begins: a stroke counts as far as it has come."""
+        self.end_stroke()
+        self.hand_rested.emit()
 
     def apply(self, operation: Operation) -> bool:
         """Run an operation; a refusal is told to the painter."""
-        if self._occupied:
-            self.told.emit("Still busy with the last thing.")
+        if not self._free():
             return False
-        self._show_present()
         try:
             change = self.document.apply(operation)
         except InputError as error:
             self.told.emit(str(error))
             return False
-        except SaveError as error:
-            self.keeper.give_up(error)
-            return self.apply(operation)
         self._after(change)
+        return True
+
+    def _free(self) -> bool:
+        """Whether the painting may be changed now; if so, the hand rests, and the present painting is shown."""
+        if self._occupied:
+            self.told.emit("Still busy with the last thing.")
+            return False
+        self.rest_hand()
+        self._show_present()
         return True
 
     def carry_out(self, operation: Operation, then: Callable[[], None] = lambda: None) -> None:
         """Run an operation that may take long, beside the window; `then` follows if it counts."""
+        if not self._free():
+            return
         painting = self.painting
 
         def work(progress: Callable[[float, str], None]) -> tuple[Painting, Change]:
@@ -144,29 +176,22 @@ class Workbench(Hand):
             if self.painting is not painting:
                 self.told.emit("The painting changed meanwhile; nothing was done.")
                 return
-            self._commit(operation, *result)
+            self.document.commit(operation, *result)
             self._after(result[1])
             then()
 
         words = f"{operation.op.capitalize()} …"
-        self._show_present()
         if self.jobs.run(words, work, end):
             self._occupied = True
 
     def _set_free(self) -> None:
         self._occupied = False
 
-    def _commit(self, operation: Operation, painting: Painting, change: Change) -> None:
-        try:
-            self.document.commit(operation, painting, change)
-        except SaveError as error:
-            self.keeper.give_up(error)
-            self.document.commit(operation, painting, change)
-
     # --- trying out -----------------------------------------------------------------------------------
 
     def begin_trial(self) -> None:
         """Have a small copy of the painting to try operations on; the easel shows it until `end_trial`."""
+        self.rest_hand()
         self.trial = Trial(self.painting, self.active_layer)
 
     def try_out(self, operation: Triable | None) -> bool:
@@ -188,8 +213,9 @@ class Workbench(Hand):
 
     def blink(self) -> None:
         """Show the painting as it was at the moment chosen to compare with; again to come back."""
+        self.rest_hand()
         former = self._former()
-        if former is None or self._stroke is not None:
+        if former is None:
             self.told.emit("There is nothing to compare with yet.")
             return
         painting, areas = former
@@ -230,6 +256,7 @@ class Workbench(Hand):
 
     def preview(self, operation: Operation) -> None:
         """Show what an operation would do, while a handle is being dragged; `apply` makes it count."""
+        self.rest_hand()
         try:
             self._preview, change = operation.apply(self.painting)
         except InputError as error:
@@ -244,14 +271,9 @@ class Workbench(Hand):
         self._step(self.document.redo, "Nothing to redo.")
 
     def _step(self, step: Any, nothing: str) -> None:
-        if self._stroke is not None or self._occupied:
+        if not self._free():
             return
-        self._show_present()
-        try:
-            change = step()
-        except SaveError as error:
-            self.keeper.give_up(error)
-            change = step()
+        change = step()
         if change is None:
             self.told.emit(nothing)
         else:
@@ -274,6 +296,7 @@ class Workbench(Hand):
 
     def show_sketch_on_top(self, on: bool) -> None:
         """Draw sketches over everything, light on dark and dark on light; the layers stay as they are."""
+        self.rest_hand()
         self.picture.sketch_on_top = on
         self._renew(self.painting, [self.painting.rect])
         self.look_changed.emit()
@@ -286,6 +309,7 @@ class Workbench(Hand):
 
     def show_part_alone(self, on: bool) -> None:
         """Look at the part worked on without the others."""
+        self.rest_hand()
         self.part_alone = on
         self._renew(self.painting, [self.painting.rect])
         self.look_changed.emit()
@@ -343,6 +367,7 @@ class Workbench(Hand):
 
     def _part_changed(self) -> None:
         if self.part_alone:
+            self.rest_hand()
             self._renew(self.painting, [self.painting.rect])
 
     def mark_layer(self, uid: int) -> None:
@@ -428,6 +453,7 @@ class Workbench(Hand):
 
         `wipe`: this stroke wipes (the other end of the pen), whatever the brush is set to.
         """
+        self.end_stroke()
         layer = self.layer
         if layer is None:
             self.told.emit("There is no layer to paint on yet: add a part and a layer first.")
@@ -478,7 +504,7 @@ class Workbench(Hand):
             self.set_colour(stroke.colour)
         if stroke.brush.kind == "lay" and not stroke.wipes:
             self.remember_colour()
-        self._commit(*outcome)
+        self.document.commit(*outcome)
         self.changed.emit(outcome[2])
 
     def cancel_stroke(self) -> None:

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QCoreApplication, QObject, QThread, Signal
 
+from japanner.desk.trouble import trouble
 from japanner.errors import JapannerError
 
 __all__ = ["Job", "Jobs"]
@@ -20,6 +22,7 @@ class Job(QThread):
     progressed = Signal(float, str)
     done = Signal(object)
     failed = Signal(str)
+    broken = Signal(object)  # an error that nobody expected
 
     class StoppedError(Exception):
         """The painter pressed stop."""
@@ -39,6 +42,8 @@ class Job(QThread):
             self.failed.emit("Stopped.")
         except JapannerError as error:
             self.failed.emit(str(error))
+        except BaseException as error:  # whatever it is, the job is over, and the window has to know
+            self.broken.emit(error)
         else:
             self.done.emit(result)
 
@@ -64,8 +69,13 @@ class Jobs(QObject):
     def busy(self) -> bool:
         return self._job is not None
 
-    def run(self, words: str, work: Callable[[Progress], Any], then: Callable[[Any], None]) -> bool:
-        """Start `work` beside the window; `then` gets its result in the window's thread. False if one is running."""
+    def run(
+        self, words: str, work: Callable[[Progress], Any], then: Callable[[Any], None],
+        give_up: Callable[[], object] = lambda: None,
+    ) -> bool:  # fmt: skip
+        """Start `work` beside the window; `then` gets its result in the window's thread, or `give_up` follows if there
+        is none. False if another job is running.
+        """
         if self._job is not None:
             self.told.emit("Still busy with the last thing.")
             return False
@@ -73,7 +83,8 @@ class Jobs(QObject):
         self.started.emit(words)
         job.progressed.connect(self.progressed)
         job.done.connect(lambda result: self._end(lambda: then(result)))
-        job.failed.connect(lambda text: self._end(lambda: self.told.emit(text)))
+        job.failed.connect(lambda text: self._end(partial(self._fail, give_up, text)))
+        job.broken.connect(lambda error: self._end(partial(self._break, give_up, error)))
         job.start()
         return True
 
@@ -86,6 +97,14 @@ class Jobs(QObject):
         if self._job is not None:
             self._job.wait()
             QCoreApplication.processEvents()
+
+    def _fail(self, give_up: Callable[[], object], text: str) -> None:
+        give_up()
+        self.told.emit(text)
+
+    def _break(self, give_up: Callable[[], object], error: BaseException) -> None:
+        give_up()
+        trouble.take(error)
 
     def _end(self, then: Callable[[], None]) -> None:
         if self._job is not None:

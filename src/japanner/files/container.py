@@ -4,18 +4,25 @@ from __future__ import annotations
 
 import posixpath
 import zipfile
+from collections.abc import Iterator
 from pathlib import Path
 from types import TracebackType
 from typing import Final
 
+from japanner.checks import shown
 from japanner.errors import FileFormatError
 
-__all__ = ["MIMETYPE", "Container"]
+__all__ = ["JOURNAL", "LARGEST_JOURNAL", "MIMETYPE", "MOST_RECORDS", "Container"]
 
 MIMETYPE: Final = b"image/openraster"
-MOST_ENTRIES: Final = 4000
+JOURNAL: Final = "japanner/journal.jsonl"
+LARGEST_JOURNAL: Final = 8 << 30
+"""What is written and read of a journal at most: a stroke takes about 3 kB, a year of full days some 3 GB."""
+MOST_RECORDS: Final = 10_000_000
+MOST_ENTRIES: Final = 10_000
 LARGEST_ENTRY: Final = 2 << 30
-LARGEST_TOTAL: Final = 12 << 30
+LARGEST_TOTAL: Final = 20 << 30
+LONGEST_LINE: Final = 1 << 30
 # PNG data hardly packs any further; whatever unpacks two-hundredfold is made to fill memory.
 HIGHEST_RATIO: Final = 200
 RATIO_FREE: Final = 1 << 20
@@ -31,7 +38,9 @@ class Container:
         except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError) as error:
             raise FileFormatError(f"{self._name} is damaged or cut off: its table of contents is missing.") from error
         try:
-            self._check()
+            self._entries = self._checked()
+            if "mimetype" not in self._entries or self.read("mimetype", 100).strip() != MIMETYPE:
+                raise FileFormatError(f"{self._name} is a zip file, but not an OpenRaster painting.")
         except FileFormatError:
             self._zip.close()
             raise
@@ -45,37 +54,59 @@ class Container:
         self._zip.close()
 
     def __contains__(self, name: str) -> bool:
-        return name in self._sizes
+        return name in self._entries
 
     def read(self, name: str, largest: int = LARGEST_ENTRY) -> bytes:
         """The bytes of an entry, checked against its checksum."""
-        size = self._sizes.get(name)
-        if size is None:
-            raise FileFormatError(f"{self._name} is not complete: {name} is missing.")
-        if size > largest:
-            raise FileFormatError(f"{self._name} is refused: {name} is {size / 1e6:.0f} MB long.")
+        entry = self._entry(name, largest)
         try:
-            return self._zip.read(name)
-        except (zipfile.BadZipFile, OSError, EOFError, ValueError, NotImplementedError, RuntimeError) as error:
-            raise FileFormatError(f"{self._name} is damaged: {name} cannot be read.") from error
-        except Exception as error:  # zlib.error and its like have no common base
-            raise FileFormatError(f"{self._name} is damaged: {name} cannot be unpacked.") from error
+            return self._zip.read(entry)
+        except Exception as error:
+            raise self._damaged(name, error) from error
 
-    def _check(self) -> None:
+    def lines(self, name: str, largest: int) -> Iterator[bytes]:
+        """The lines of an entry one after another, so that it need not be held as a whole."""
+        entry = self._entry(name, largest)
+        try:
+            with self._zip.open(entry) as file:
+                while line := file.readline(LONGEST_LINE):
+                    yield line
+        except Exception as error:
+            raise self._damaged(name, error) from error
+
+    def _entry(self, name: str, largest: int) -> zipfile.ZipInfo:
+        entry = self._entries.get(self._clean(name))
+        if entry is None:
+            raise FileFormatError(f"{self._name} is not complete: {name:.60} is missing.")
+        if entry.file_size > largest:
+            raise FileFormatError(f"{self._name} is refused: {name:.60} is {entry.file_size / 1e6:.0f} MB long.")
+        return entry
+
+    def _damaged(self, name: str, error: Exception) -> FileFormatError:
+        # What zlib and its like raise has no common base, and each means the same to us.
+        if isinstance(error, FileFormatError):
+            return error
+        return FileFormatError(f"{self._name} is damaged: {name:.60} cannot be read.")
+
+    def _clean(self, name: str) -> str:
+        """An entry's name without what writers put before it; only what would leave the file is refused."""
+        plain = name.replace("\\", "/")
+        if ".." in plain.split("/"):
+            raise FileFormatError(f"{self._name} is refused: the entry {shown(name)} points outside the file.")
+        return posixpath.normpath(plain.lstrip("/"))
+
+    def _checked(self) -> dict[str, zipfile.ZipInfo]:
         entries = self._zip.infolist()
         if len(entries) > MOST_ENTRIES:
             raise FileFormatError(f"{self._name} is refused: it has {len(entries)} entries.")
-        for entry in entries:
-            plain = posixpath.normpath(entry.filename)
-            if plain.startswith(("/", "..")) or "\\" in entry.filename or ".." in entry.filename.split("/"):
-                raise FileFormatError(f"{self._name} is refused: an entry points outside the file.")
+        found = {self._clean(entry.filename): entry for entry in entries}
+        for name, entry in found.items():
             packed = entry.file_size > RATIO_FREE and entry.file_size > HIGHEST_RATIO * max(entry.compress_size, 1)
-            if packed or entry.file_size > LARGEST_ENTRY:
+            # Lines of records repeat each other, and are read one at a time.
+            if name != JOURNAL and (packed or entry.file_size > LARGEST_ENTRY):
                 raise FileFormatError(
-                    f"{self._name} is refused: {plain:.60} would unpack to {entry.file_size / 1e6:.0f} MB."
+                    f"{self._name} is refused: {name:.60} would unpack to {entry.file_size / 1e6:.0f} MB."
                 )
         if sum(entry.file_size for entry in entries) > LARGEST_TOTAL:
             raise FileFormatError(f"{self._name} is refused: it would unpack to more than {LARGEST_TOTAL >> 30} GB.")
-        self._sizes = {entry.filename: entry.file_size for entry in entries}
-        if "mimetype" not in self._sizes or self.read("mimetype", 100).strip() != MIMETYPE:
-            raise FileFormatError(f"{self._name} is a zip file, but not an OpenRaster painting.")
+        return found

@@ -4,46 +4,46 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any, Final
+from typing import Any
 
 from japanner.errors import FileFormatError, InputError
 from japanner.files import ora_read, png
+from japanner.files.reading import file_size, read_bytes, reason
+from japanner.painting.engine import ENGINE
 from japanner.painting.model import Layer, Painting, Part
 from japanner.raster.tiles import Raster, premultiplied
 
 __all__ = ["Opened", "open_painting"]
-
-LARGEST_FILE: Final = 8 << 30
 
 
 @dataclass(frozen=True, eq=False)
 class Opened:
     """A painting from a file, the records of how it grew, and remarks for the painter.
 
-    native: saving it in place loses nothing; what came from elsewhere is first saved under a name of its own.
+    native: saving it in place loses nothing; what came from elsewhere is first saved under a name of its own. engine:
+    the one that the records were worked out by.
     """
 
     painting: Painting
     records: tuple[dict[str, Any], ...] = ()
     remarks: tuple[str, ...] = ()
     native: bool = False
+    engine: int = ENGINE
 
 
 def open_painting(path: Path) -> Opened:
     """Open an OpenRaster or PNG file; FileFormatError says in one sentence why that is not possible."""
+    size = file_size(path)
     try:
         with path.open("rb") as file:
-            start, size = file.read(8), path.stat().st_size
-    except OSError as error:
-        raise FileFormatError(f"{path.name} cannot be read: {(error.strerror or str(error)).lower()}.") from error
-    if size > LARGEST_FILE:
-        raise FileFormatError(f"{path.name} is refused: it is {size / 1e9:.0f} GB long.")
-    try:
+            start = file.read(8)
         if start.startswith(b"PK"):
             content = ora_read.read(path)
-            return Opened(content.painting, content.records, content.remarks, native=content.own)
+            return Opened(content.painting, content.records, content.remarks, native=content.own, engine=content.engine)
         if start == png.SIGNATURE:
             return _from_picture(path)
+    except OSError as error:
+        raise FileFormatError(f"{path.name} cannot be read: {reason(error)}.") from error
     except MemoryError as error:
         raise FileFormatError(f"{path.name} needs more memory than there is.") from error
     if size == 0:
@@ -53,7 +53,7 @@ def open_painting(path: Path) -> Opened:
 
 def _from_picture(path: Path) -> Opened:
     """A picture becomes the flat of a single part."""
-    picture = png.read(path.read_bytes(), path.name)
+    picture = png.read(read_bytes(path), path.name)
     _, height, width = picture.pixels.shape
     ppi = picture.ppi if picture.ppi and 1 <= picture.ppi <= 10000 else 300.0
     try:

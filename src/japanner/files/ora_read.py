@@ -4,172 +4,193 @@ from __future__ import annotations
 
 import json
 import math
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field, fields, replace
 from pathlib import Path
+from threading import Lock
 from typing import Any, Final, NamedTuple
 from xml.etree.ElementTree import Element, ParseError
 
+import numpy as np
 from defusedxml import DefusedXmlException
 from defusedxml.ElementTree import fromstring
+from numpy.typing import NDArray
 
-from japanner import checks
 from japanner.errors import FileFormatError, InputError
 from japanner.files import png
-from japanner.files.container import Container
-from japanner.files.ora_write import FORMAT
+from japanner.files.container import JOURNAL, LARGEST_JOURNAL, MOST_RECORDS, Container
+from japanner.files.ora_state import FORMAT, LayerState, PaintingState, PartState, PictureState
+from japanner.files.reading import memory_for_pixels_px
 from japanner.light.maquette import Maquette
-from japanner.painting.head_guide import HeadGuide
+from japanner.painting.engine import ENGINE
 from japanner.painting.kept_grid import grid_from_record
-from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Light, Made, Mask, Painting, Part, Pinned, Relief
+from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Mask, Painting, Part, Pinned, Relief
 from japanner.painting.record_lines import RecordReader
 from japanner.raster import accumulate
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import BY_OPENRASTER, blend_tile
 from japanner.raster.parallel import WORKERS
 from japanner.raster.tiles import Raster, Sheet, premultiplied
-from japanner.strand.comb import guides_from
+from japanner.records import from_record
 from japanner.stroke.laid import LaidHair
 
 __all__ = ["Content", "read"]
 
 LARGEST_TEXT: Final = 64 << 20
-LARGEST_JOURNAL: Final = 1 << 30
 MOST_LAYERS: Final = 1000
 DEEPEST: Final = 12
 WHITE: Final = (1.0, 1.0, 1.0)
-# Fields of a layer that are read on their own.
-BESIDE: Final = ("picture", "spill", "mask", "relief", "made", "laid")
+FULL: Final = 65535
+Record = dict[str, Any]
 
 
 class Content(NamedTuple):
-    """What an .ora file holds; `own`: it was written by us, so nothing is lost when it is saved again."""
+    """What an .ora file holds; `own`: it was written by us, so nothing is lost when it is saved again.
+
+    engine: the one that the records were worked out by.
+    """
 
     painting: Painting
-    records: tuple[dict[str, Any], ...]
+    records: tuple[Record, ...]
     remarks: tuple[str, ...]
     own: bool
+    engine: int = ENGINE
 
 
 def read(path: Path) -> Content:
     """The painting in an .ora file, its journal's records, and remarks; FileFormatError if it cannot be opened."""
     with Container(path) as container:
+        pictures = _Pictures(container, path.name)
         try:
             if "japanner/painting.json" in container:
-                return Content(_own(container, path.name), _journal(container, path.name), (), own=True)
-            painting, remarks = _Foreign(container, path).painting()
+                state = _state(container, path.name)
+                painting = _Own(state, pictures).painting()
+                records, remarks = _journal(container, path.name)
+                return Content(painting, records, remarks, own=True, engine=state.engine)
+            painting, remarks = _Foreign(container, path, pictures).painting()
             return Content(painting, (), remarks, own=False)
         except InputError as error:
             raise FileFormatError(f"{path.name} cannot be opened: {error}.") from error
 
 
-def _own(container: Container, name: str) -> Painting:
+class _Pictures:
+    """The pictures of layers in a file, with a limit on how many and how large they are together."""
+
+    def __init__(self, container: Container, name: str) -> None:
+        self._container, self._name = container, name
+        self._layers, self._px, self._counting = 0, 0, Lock()
+        self._most_px = min(20 * LARGEST_AREA_PX, memory_for_pixels_px())
+
+    def count_layer(self) -> None:
+        self._layers += 1
+        if self._layers > MOST_LAYERS:
+            raise FileFormatError(f"{self._name} is refused: it has more than {MOST_LAYERS} layers.")
+
+    def read(self, src: str) -> NDArray[np.uint16]:
+        """Straight pixels (4, h, w)."""
+        data = self._container.read(src)
+        width, height = png.size_of(data, f"{self._name}: {src:.60}")
+        with self._counting:
+            self._px += width * height
+        if self._px > self._most_px:
+            raise FileFormatError(f"{self._name} is refused: its layers are too large together for this machine.")
+        return png.read(data, f"{self._name}: {src:.60}", trusted=True).pixels
+
+    def data(self, src: str) -> bytes:
+        """A picture as it is stored, once it has been seen to be one."""
+        self.read(src)
+        return self._container.read(src)
+
+
+def _state(container: Container, name: str) -> PaintingState:
     try:
-        state = json.loads(container.read("japanner/painting.json", LARGEST_TEXT))
-        if state["format"] > FORMAT:
-            raise FileFormatError(f"{name} was saved by a newer Japanner and cannot be opened by this one.")
-        painting = Painting(
-            width=state["width"],
-            height=state["height"],
-            ppi=state["ppi"],
-            title=state["title"],
-            ground=tuple(state["ground"]),
-            light=_light(state["light"]),
-            next_uid=state["next_uid"],
-        )
-        board = tuple(
-            Pinned(str(one["name"]), _pinned_data(container, str(one["src"]), name)) for one in state.get("board", ())
-        )
-        frisket = _frisket(painting, state["frisket"], container, name) if "frisket" in state else None
-        parts = tuple(_part(painting, record, container, name) for record in state["parts"])
-        maquette = Maquette.from_record(state["maquette"]) if "maquette" in state else Maquette()
-    except (KeyError, TypeError, ValueError, AttributeError, RecursionError) as error:
-        if isinstance(error, InputError):
-            raise
+        record = json.loads(container.read("japanner/painting.json", LARGEST_TEXT))
+    except (ValueError, RecursionError) as error:
         raise FileFormatError(f"{name} is damaged: its description of the painting makes no sense.") from error
-    uids = [part.uid for part in parts] + [layer.uid for part in parts for layer in part.layers]
-    if len(set(uids)) != len(uids) or any(uid >= painting.next_uid for uid in uids):
-        raise FileFormatError(f"{name} is damaged: two of its layers carry the same number.")
-    return replace(painting, parts=parts, frisket=frisket, board=board, maquette=maquette)
+    written = record.get("format") if isinstance(record, dict) else None
+    if isinstance(written, int) and written > FORMAT:
+        raise FileFormatError(f"{name} was saved by a newer Japanner and cannot be opened by this one.")
+    if written == 1:
+        record.pop("written by", None)
+    return from_record(PaintingState, record, "its description")
 
 
-def _light(record: dict[str, Any]) -> Light:
-    values: dict[str, Any] = {name: tuple(v) if isinstance(v, list) else v for name, v in record.items()}
-    return Light(**values)
+class _Own:
+    """Turns our own state and its pictures into the painting that was saved."""
 
+    def __init__(self, state: PaintingState, pictures: _Pictures) -> None:
+        self._state, self._pictures = state, pictures
+        self._empty = Raster(state.width, state.height)
 
-def _part(painting: Painting, record: dict[str, Any], container: Container, name: str) -> Part:
-    def layer(fields: dict[str, Any]) -> Layer:
-        rest = {key: value for key, value in fields.items() if key not in BESIDE}
-        mask = None
-        if "mask" in fields:
-            mask = Mask(_pixels(painting, container, fields["mask"], name), fields["mask"]["ground"])
-        relief = None
-        if "relief" in fields:
-            heights = _pixels(painting, container, fields["relief"], name)
-            relief = Relief(heights, fields["relief"]["amount"], fields["relief"]["gloss"])
-        made = Made(**checks.as_tuples(fields["made"])) if "made" in fields else None
-        pixels = _own_pixels(painting, container, fields, name)
-        laid = None
-        if "laid" in fields:
-            hair, ranks = (_pixels(painting, container, fields["laid"][one], name) for one in ("hair", "ranks"))
-            laid = LaidHair(pixels, hair, ranks)
-        return Layer(pixels=pixels, mask=mask, relief=relief, made=made, laid=laid, **rest)
+    def painting(self) -> Painting:
+        state = self._state
+        bare = Painting(
+            state.width, state.height, state.ppi, state.title, state.ground, state.light, next_uid=state.next_uid
+        )
+        self._empty = Raster(bare.width, bare.height)  # only now its size is known to be one
+        parts = tuple(self._part(one) for one in state.parts)
+        uids = [part.uid for part in parts] + [layer.uid for part in parts for layer in part.layers]
+        if len(set(uids)) != len(uids) or any(uid >= bare.next_uid for uid in uids):
+            raise InputError("two of its layers carry the same number")
+        board = tuple(Pinned(one.name, self._pictures.data(one.src)) for one in state.board)
+        maquette = Maquette() if state.maquette is None else Maquette.from_record(state.maquette)
+        return replace(bare, parts=parts, frisket=self._frisket(), board=board, maquette=maquette)
 
-    values = {**record, "scale": tuple(record["scale"])}
-    if "mixed" in values:
-        values["mixed"] = tuple(tuple(cell) for cell in values["mixed"])
-    if "grid" in values:
-        values["grid"] = grid_from_record(values["grid"])
-    if "around" in values:
-        values["around"] = tuple(values["around"])
-    if "comb" in values:
-        values["comb"] = guides_from(values["comb"])
-    if "guide" in values:
-        values["guide"] = HeadGuide(**values["guide"])
-    layers = tuple(WORKERS.map(layer, values.pop("layers")))
-    return Part(layers=layers, **values)
+    def _part(self, state: PartState) -> Part:
+        for _ in state.layers:
+            self._pictures.count_layer()
+        as_they_are = {
+            one.name: getattr(state, one.name) for one in fields(PartState) if one.name not in ("layers", "grid")
+        }
+        grid = None if state.grid is None else grid_from_record(state.grid)
+        return Part(**as_they_are, grid=grid, layers=tuple(WORKERS.map(self._layer, state.layers)))
 
+    def _layer(self, state: LayerState) -> Layer:
+        mask = relief = laid = None
+        if state.mask is not None:
+            mask = Mask(self._raster(state.mask), state.mask.ground)
+        if state.relief is not None:
+            relief = Relief(self._raster(state.relief), state.relief.amount, state.relief.gloss)
+        pixels = self._with_spill(self._raster(state.picture), state)
+        if state.laid is not None:
+            laid = LaidHair(pixels, self._raster(state.laid.hair), self._raster(state.laid.ranks))
+        return Layer(
+            state.uid, state.name, state.role, pixels, state.place, state.mode, state.strength, state.shown,
+            state.hold_edges, mask, relief, made=state.made, laid=laid,
+        )  # fmt: skip
 
-def _own_pixels(painting: Painting, container: Container, fields: dict[str, Any], name: str) -> Raster:
-    """The layer as others see it, with what clipping took from it put back."""
-    pixels = _pixels(painting, container, fields["picture"], name)
-    if "spill" not in fields:
+    def _raster(self, picture: PictureState) -> Raster:
+        return self._empty.written(picture.x, picture.y, premultiplied(self._pictures.read(picture.src)))
+
+    def _with_spill(self, pixels: Raster, state: LayerState) -> Raster:
+        """The layer as others see it, with what clipping took from it put back."""
+        if state.spill is None:
+            return pixels
+        whole = self._raster(state.spill)
+        for area in (Rect(*numbers).intersected(whole.rect) for numbers in state.spill.areas):
+            pixels = pixels.written(area.x0, area.y0, whole.read(area))
         return pixels
-    whole = _pixels(painting, container, fields["spill"], name)
-    for area in (Rect(*numbers).intersected(painting.rect) for numbers in fields["spill"]["areas"]):
-        pixels = pixels.written(area.x0, area.y0, whole.read(area))
-    return pixels
+
+    def _frisket(self) -> Frisket | None:
+        state = self._state.frisket
+        if state is None:
+            return None
+        grey = self._pictures.read(state.src)[:1]
+        return Frisket(Sheet(self._state.width, self._state.height).written(state.x, state.y, grey), state.curve)
 
 
-def _pixels(painting: Painting, container: Container, place: dict[str, Any], name: str) -> Raster:
-    src, x, y = place["src"], place["x"], place["y"]
-    picture = png.read(container.read(src), f"{name}: {src}", trusted=True)
-    if not (isinstance(x, int) and isinstance(y, int)):
-        raise FileFormatError(f"{name} is damaged: {src} has no place on the canvas.")
-    return Raster(painting.width, painting.height).written(x, y, premultiplied(picture.pixels))
-
-
-def _pinned_data(container: Container, src: str, name: str) -> bytes:
-    data = container.read(src)
-    png.read(data, f"{name}: {src}", trusted=True)
-    return data
-
-
-def _frisket(painting: Painting, record: dict[str, Any], container: Container, name: str) -> Frisket:
-    grey = png.read(container.read(record["src"]), f"{name}: {record['src']}", trusted=True).pixels[:1]
-    sheet = Sheet(painting.width, painting.height).written(int(record["x"]), int(record["y"]), grey)
-    return Frisket(sheet, tuple(tuple(float(v) for v in node) for node in record["curve"]))
-
-
-def _journal(container: Container, name: str) -> tuple[dict[str, Any], ...]:
-    if "japanner/journal.jsonl" not in container:
-        return ()
+def _journal(container: Container, name: str) -> tuple[tuple[Record, ...], tuple[str, ...]]:
+    """How the painting came about, and a remark if that cannot be told: the painting itself is whole all the same."""
+    if JOURNAL not in container:
+        return (), ()
+    reader, records = RecordReader(), list[Record]()
     try:
-        lines = container.read("japanner/journal.jsonl", LARGEST_JOURNAL).decode().splitlines()
-        reader = RecordReader()
-        return tuple(reader.record(line) for line in lines if line)
-    except ValueError as error:
-        raise FileFormatError(f"{name} is damaged: its journal cannot be read.") from error
+        for line in container.lines(JOURNAL, LARGEST_JOURNAL):
+            records.append(reader.record(line.decode()))
+            if len(records) > MOST_RECORDS:
+                raise InputError("it is too long")
+    except (ValueError, FileFormatError):
+        return (), (f"{name} is whole, but how it was painted cannot be read; its film begins anew.",)
+    return tuple(records), ()
 
 
 @dataclass
@@ -177,14 +198,15 @@ class _Foreign:
     """Turns a stack of another program into parts.
 
     Plain layers become *over* layers, which blend freely; an isolated stack of plain layers becomes a part
-    whose body it is; a stack that is nested deeper or has a mode of its own is merged into one layer.
+    whose body it is; a stack that is nested deeper or has a mode of its own is merged into one layer. Where modes
+    would act on our ground instead of on nothing, all of it becomes the body of one part.
     """
 
     container: Container
     path: Path
+    pictures: _Pictures
     remarks: list[str] = field(default_factory=list)
-    layers: int = 0
-    decoded_px: int = 0
+    rasters: dict[Element, Raster] = field(default_factory=dict)
     uid: int = 1
 
     def painting(self) -> tuple[Painting, tuple[str, ...]]:
@@ -196,9 +218,36 @@ class _Foreign:
         root = image.find("stack")
         if root is None:
             raise FileFormatError(f"{self.path.name} has no layers.")
+        nodes = list(self._passed_through(reversed(list(root)), 0))
+        isolated = self._act_on_nothing(painting, nodes)
+        parts = (self._isolated(painting, nodes),) if isolated else self._apart(painting, nodes)
+        return replace(painting, parts=parts, next_uid=self.uid), tuple(dict.fromkeys(self.remarks))
+
+    def _act_on_nothing(self, painting: Painting, nodes: list[Element]) -> bool:
+        """Whether a mode may meet a place where nothing is beneath; there, ours would act on the ground."""
+        if all(self._mode(node) == "Normal" for node in nodes):
+            return False
+        lowest = nodes[0]
+        if lowest.tag != "layer" or not _visible(lowest) or _opacity(lowest) < 1 or self._mode(lowest) != "Normal":
+            return True
+        return not _opaque(self._picture(painting, lowest))
+
+    def _isolated(self, painting: Painting, nodes: list[Element]) -> Part:
+        """Everything as the body of one part, which is blended by itself before it comes on the ground."""
+        layers = []
+        for node in nodes:
+            if node.tag == "layer":
+                layers.append(self._layer(painting, node, "body"))
+                continue
+            self.remarks.append("Its groups are merged, so that its modes look as they did.")
+            layers.append(self._merged_layer(painting, node, "body"))
+        return Part(self._next(), "Layers", "drawing", tuple(layers))
+
+    def _apart(self, painting: Painting, nodes: list[Element]) -> tuple[Part, ...]:
+        """Plain layers as *over* layers, which blend freely; stacks as parts between them."""
         parts: list[Part] = []
         loose: list[Layer] = []
-        for node in self._passed_through(reversed(list(root)), 0):
+        for node in nodes:
             if node.tag == "layer":
                 loose.append(self._layer(painting, node, "over"))
                 continue
@@ -208,7 +257,7 @@ class _Foreign:
             parts.append(self._group(painting, node))
         if loose:
             parts.append(self._bundle(loose))
-        return replace(painting, parts=tuple(parts), next_uid=self.uid), tuple(dict.fromkeys(self.remarks))
+        return tuple(parts)
 
     def _xml(self) -> Element:
         name = self.path.name
@@ -242,9 +291,11 @@ class _Foreign:
         if all(child.tag == "layer" for child in children) and self._mode(node) == "Normal":
             body = tuple(self._layer(painting, child, "body") for child in children)
             return Part(self._next(), name, "drawing", body, _opacity(node), _visible(node))
-        merged = self._merged(painting, node, 0)
-        layer = Layer(self._next(), name, "detail", merged, "over", self._mode(node), _opacity(node), _visible(node))
-        return Part(self._next(), name, "drawing", (layer,))
+        return Part(self._next(), name, "drawing", (self._merged_layer(painting, node, "over"),))
+
+    def _merged_layer(self, painting: Painting, node: Element, place: str) -> Layer:
+        merged, name = self._merged(painting, node, 0), _name(node, "Group")
+        return Layer(self._next(), name, "detail", merged, place, self._mode(node), _opacity(node), _visible(node))
 
     def _merged(self, painting: Painting, node: Element, depth: int) -> Raster:
         tiles: dict[Key, accumulate.Accumulator] = {}
@@ -266,16 +317,13 @@ class _Foreign:
         return Layer(self._next(), name, "detail", pixels, place, mode, _opacity(node), _visible(node))
 
     def _picture(self, painting: Painting, node: Element) -> Raster:
-        self.layers += 1
-        if self.layers > MOST_LAYERS:
-            raise FileFormatError(f"{self.path.name} is refused: it has more than {MOST_LAYERS} layers.")
-        src = node.get("src", "")
-        picture = png.read(self.container.read(src), f"{self.path.name}: {src}", trusted=True)
-        self.decoded_px += picture.pixels.shape[1] * picture.pixels.shape[2]
-        if self.decoded_px > 20 * LARGEST_AREA_PX:
-            raise FileFormatError(f"{self.path.name} is refused: its layers are too large together.")
-        empty = Raster(painting.width, painting.height)
-        return empty.written(_whole(node, "x", 0), _whole(node, "y", 0), premultiplied(picture.pixels))
+        if node not in self.rasters:
+            self.pictures.count_layer()
+            pixels = self.pictures.read(node.get("src", ""))
+            empty = Raster(painting.width, painting.height)
+            placed = empty.written(_whole(node, "x", 0), _whole(node, "y", 0), premultiplied(pixels))
+            self.rasters[node] = placed
+        return self.rasters[node]
 
     def _mode(self, node: Element) -> str:
         op = node.get("composite-op", "svg:src-over")
@@ -287,6 +335,11 @@ class _Foreign:
     def _next(self) -> int:
         self.uid += 1
         return self.uid - 1
+
+
+def _opaque(raster: Raster) -> bool:
+    """Whether a raster covers the whole canvas."""
+    return bool((raster.read(raster.rect)[3] == FULL).all())
 
 
 def _isolates(node: Element) -> bool:

@@ -12,7 +12,7 @@ import xml.etree.ElementTree as ET  # writing only; reading goes through defused
 import zipfile
 from collections.abc import Iterable
 from concurrent.futures import Future, ThreadPoolExecutor
-from dataclasses import asdict
+from dataclasses import fields
 from pathlib import Path
 from typing import Any, BinaryIO, Final
 
@@ -22,25 +22,44 @@ from numpy.typing import NDArray
 
 from japanner import __version__
 from japanner.files import png
-from japanner.files.container import MIMETYPE
+from japanner.files.container import LARGEST_JOURNAL, MIMETYPE, MOST_RECORDS
+from japanner.files.ora_state import (
+    FrisketState,
+    LaidState,
+    LayerState,
+    MaskState,
+    PaintingState,
+    PartState,
+    PictureState,
+    PinnedState,
+    ReliefState,
+    SpillState,
+)
 from japanner.files.writing import replacing
+from japanner.light.maquette import Maquette
 from japanner.painting.compositor import flattened, shown_tile, silhouette_tile
+from japanner.painting.document import SAVED
+from japanner.painting.engine import ENGINE
 from japanner.painting.model import Layer, Painting, Part
-from japanner.painting.record_lines import lines_of
+from japanner.painting.record_lines import RecordWriter
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import MODES
 from japanner.raster.tiles import Raster, straight
+from japanner.records import to_record
 
-__all__ = ["FORMAT", "write"]
+__all__ = ["write"]
 
-FORMAT: Final = 1
+Record = dict[str, Any]
 THUMBNAIL_SIDE: Final = 256
 
 
 def write(painting: Painting, path: Path, records: Iterable[dict[str, Any]] = ()) -> None:
     """Save the painting as .ora, with the journal's records; SaveError leaves the old file as it was."""
+    marked = list(records)
+    if marked and marked[-1] != SAVED:
+        marked.append(SAVED)
     with replacing(path) as file:
-        _write_zip(painting, file, list(records))
+        _write_zip(painting, file, marked)
 
 
 def as_others_see(layer: Layer, part: Part) -> Raster:
@@ -92,37 +111,51 @@ class _Writer:
             self._archive.writestr(name, data.result(), zipfile.ZIP_STORED)
 
 
-def _write_zip(painting: Painting, file: BinaryIO, records: list[dict[str, Any]]) -> None:
+def _write_zip(painting: Painting, file: BinaryIO, records: list[Record]) -> None:
     with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(zipfile.ZipInfo("mimetype"), MIMETYPE, zipfile.ZIP_STORED)
         merged = flattened(painting)
         _write_merged(painting, merged, archive)
         pictures = _Writer(archive)
-        places: dict[int, dict[str, Any]] = {}
-        stack = _stack(painting, pictures, places)
+        layers: dict[int, LayerState] = {}
+        stack = _stack(painting, pictures, layers)
         pictures.finish()
-        beside = {**_frisket(painting, archive), "board": _board(painting, archive)}
+        state = _state(painting, layers, _frisket(painting, archive), _board(painting, archive))
         archive.writestr("stack.xml", ET.tostring(stack, encoding="utf-8", xml_declaration=True))
-        archive.writestr("japanner/painting.json", json.dumps({**_state(painting, places), **beside}, indent=1))
-        archive.writestr("japanner/journal.jsonl", lines_of(records))
+        archive.writestr("japanner/painting.json", json.dumps(to_record(state, whole=True), indent=1))
+        _write_journal(archive, records)
 
 
-def _frisket(painting: Painting, archive: zipfile.ZipFile) -> dict[str, Any]:
+def _write_journal(archive: zipfile.ZipFile, records: list[Record]) -> None:
+    """Leave the journal out rather than write one that could not be read again: pixels are what counts."""
+    if len(records) > MOST_RECORDS:
+        return
+    writer, lines, size = RecordWriter(), list[bytes](), 0
+    for record in records:
+        lines.append(writer.line(record).encode())
+        size += len(lines[-1])
+        if size > LARGEST_JOURNAL:
+            return
+    with archive.open("japanner/journal.jsonl", "w", force_zip64=True) as entry:
+        for line in lines:
+            entry.write(line)
+
+
+def _frisket(painting: Painting, archive: zipfile.ZipFile) -> FrisketState | None:
     """Store the frisket as a grey picture; what the description says of it."""
     if painting.frisket is None:
-        return {}
+        return None
     area = painting.frisket.sheet.bounds()
     data = png.encode(painting.frisket.sheet.read(area))
     archive.writestr("japanner/frisket.png", data, zipfile.ZIP_STORED)
-    curve = [list(node) for node in painting.frisket.curve]
-    return {"frisket": {"src": "japanner/frisket.png", "x": area.x0, "y": area.y0, "curve": curve}}
+    return FrisketState("japanner/frisket.png", area.x0, area.y0, painting.frisket.curve)
 
 
-def _board(painting: Painting, archive: zipfile.ZipFile) -> list[dict[str, str]]:
+def _board(painting: Painting, archive: zipfile.ZipFile) -> tuple[PinnedState, ...]:
     """Store the pinned pictures; their names and entries."""
-    entries = [{"name": one.name, "src": f"japanner/board{i}.png"} for i, one in enumerate(painting.board)]
+    entries = tuple(PinnedState(one.name, f"japanner/board{i}.png") for i, one in enumerate(painting.board))
     for entry, one in zip(entries, painting.board, strict=True):
-        archive.writestr(entry["src"], one.data, zipfile.ZIP_STORED)
+        archive.writestr(entry.src, one.data, zipfile.ZIP_STORED)
     return entries
 
 
@@ -135,62 +168,39 @@ def _write_merged(painting: Painting, merged: Raster, archive: zipfile.ZipFile) 
     archive.writestr("Thumbnails/thumbnail.png", png.encode(small.transpose(2, 0, 1)), zipfile.ZIP_STORED)
 
 
-def _stack(painting: Painting, pictures: _Writer, places: dict[int, dict[str, Any]]) -> ET.Element:
+def _stack(painting: Painting, pictures: _Writer, layers: dict[int, LayerState]) -> ET.Element:
     ppi = str(round(painting.ppi))
     size = {"w": str(painting.width), "h": str(painting.height)}
     image = ET.Element("image", {"version": "0.0.3", **size, "name": painting.title, "xres": ppi, "yres": ppi})
     root = ET.SubElement(image, "stack", {"name": "root", "isolation": "isolate"})
     for part in reversed(painting.parts):  # the first child is the topmost
-        _part(root, part, pictures, places)
+        _part(root, part, pictures, layers)
     _ground(root, painting, pictures)
     return image
 
 
-def _part(root: ET.Element, part: Part, pictures: _Writer, places: dict[int, dict[str, Any]]) -> None:
+def _part(root: ET.Element, part: Part, pictures: _Writer, layers: dict[int, LayerState]) -> None:
     visible = "visible" if part.shown else "hidden"
     stack = ET.SubElement(root, "stack", {"name": part.name, "isolation": "auto", "visibility": visible})
     for layer in reversed(part.in_place("over")):
-        _layer(stack, layer, part, part.strength, pictures, places)
+        _layer(stack, layer, part, part.strength, pictures, layers)
     if part.in_place("body"):
         opacity = {"opacity": _share(part.strength), "composite-op": "svg:src-over"}
         body = ET.SubElement(stack, "stack", {"name": f"{part.name} body", "isolation": "isolate", **opacity})
         flats = part.flats
         for layer in reversed([*flats, *(one for one in part.in_place("body") if one not in flats)]):
-            _layer(body, layer, part, 1.0, pictures, places)
+            _layer(body, layer, part, 1.0, pictures, layers)
     for layer in reversed(part.in_place("behind")):
-        _layer(stack, layer, part, part.strength, pictures, places)
+        _layer(stack, layer, part, part.strength, pictures, layers)
 
 
 def _layer(
-    stack: ET.Element,
-    layer: Layer,
-    part: Part,
-    strength: float,
-    pictures: _Writer,
-    places: dict[int, dict[str, Any]],
+    stack: ET.Element, layer: Layer, part: Part, strength: float, pictures: _Writer, layers: dict[int, LayerState]
 ) -> None:
     src = f"data/layer{layer.uid}.png"
     inside = as_others_see(layer, part)
     bounds = pictures.add(src, inside)
-    places[layer.uid] = {"picture": _place(src, bounds)}
-    if inside is not layer.pixels:
-        spill = _spill(layer.pixels, inside)
-        beside = f"japanner/spill{layer.uid}.png"
-        places[layer.uid]["spill"] = {**_place(beside, pictures.add(beside, spill)), "areas": _areas(spill)}
-    if layer.mask is not None:
-        sheet = f"japanner/mask{layer.uid}.png"
-        mask = _place(sheet, pictures.add(sheet, layer.mask.pixels))
-        places[layer.uid]["mask"] = {**mask, "ground": layer.mask.ground}
-    if layer.relief is not None:
-        sheet = f"japanner/relief{layer.uid}.png"
-        heights = _place(sheet, pictures.add(sheet, layer.relief.heights))
-        places[layer.uid]["relief"] = {**heights, "amount": layer.relief.amount, "gloss": layer.relief.gloss}
-    if layer.laid is not None and (laid := layer.laid.settled(layer.pixels)) is not None:
-        places[layer.uid]["laid"] = {
-            name: _place(sheet, pictures.add(sheet, raster))
-            for name, raster in (("hair", laid.paint), ("ranks", laid.ranks))
-            for sheet in (f"japanner/{name}{layer.uid}.png",)
-        }
+    layers[layer.uid] = _layer_state(layer, inside, PictureState(src, bounds.x0, bounds.y0), pictures)
     ET.SubElement(
         stack,
         "layer",
@@ -206,8 +216,28 @@ def _layer(
     )
 
 
-def _place(src: str, bounds: Rect) -> dict[str, Any]:
-    return {"src": src, "x": bounds.x0, "y": bounds.y0}
+def _layer_state(layer: Layer, inside: Raster, picture: PictureState, pictures: _Writer) -> LayerState:
+    """What the description says of a layer; its pictures beside the one that others see are stored."""
+
+    def stored(name: str, raster: Raster) -> tuple[str, int, int]:
+        src = f"japanner/{name}{layer.uid}.png"
+        bounds = pictures.add(src, raster)
+        return src, bounds.x0, bounds.y0
+
+    spill = mask = relief = laid = None
+    if inside is not layer.pixels:
+        taken = _spill(layer.pixels, inside)
+        spill = SpillState(*stored("spill", taken), tuple((a.x0, a.y0, a.x1, a.y1) for a in _areas(taken)))
+    if layer.mask is not None:
+        mask = MaskState(*stored("mask", layer.mask.pixels), layer.mask.ground)
+    if layer.relief is not None:
+        relief = ReliefState(*stored("relief", layer.relief.heights), layer.relief.amount, layer.relief.gloss)
+    if layer.laid is not None and (there := layer.laid.settled(layer.pixels)) is not None:
+        laid = LaidState(PictureState(*stored("hair", there.paint)), PictureState(*stored("ranks", there.ranks)))
+    return LayerState(
+        layer.uid, layer.name, layer.role, layer.place, layer.mode, layer.strength, layer.shown, layer.hold_edges,
+        picture, spill, mask, relief, laid, layer.made,
+    )  # fmt: skip
 
 
 def _spill(whole: Raster, inside: Raster) -> Raster:
@@ -228,55 +258,22 @@ def _ground(root: ET.Element, painting: Painting, pictures: _Writer) -> None:
     ET.SubElement(root, "layer", {"name": "Ground", "src": "data/ground.png", "x": "0", "y": "0"})
 
 
-def _state(painting: Painting, places: dict[int, dict[str, Any]]) -> dict[str, Any]:
+def _state(
+    painting: Painting, layers: dict[int, LayerState], frisket: FrisketState | None, board: tuple[PinnedState, ...]
+) -> PaintingState:
     """All that OpenRaster has no word for; numbers as JSON gives them back exactly."""
-    parts = [
-        {
-            "uid": part.uid,
-            "name": part.name,
-            "material": part.material,
-            "strength": part.strength,
-            "shown": part.shown,
-            "scale": list(part.scale),
-            **({"guide": asdict(part.guide)} if part.guide else {}),
-            **({"mixed": [list(cell) for cell in part.mixed]} if part.mixed else {}),
-            **({"grid": part.grid.to_record()} if part.grid else {}),
-            **({"around": list(part.around)} if part.around else {}),
-            **({"bald": True} if part.bald else {}),
-            **{name: uid for name in ("length_map", "density_map") if (uid := getattr(part, name))},
-            **({"comb": [asdict(one) for one in part.comb]} if part.comb else {}),
-            "layers": [_layer_state(layer, places[layer.uid]) for layer in part.layers],
-        }
-        for part in painting.parts
-    ]
-    return {
-        "format": FORMAT,
-        "written by": f"japanner {__version__}",
-        "width": painting.width,
-        "height": painting.height,
-        "ppi": painting.ppi,
-        "title": painting.title,
-        "ground": list(painting.ground),
-        "light": asdict(painting.light),
-        "next_uid": painting.next_uid,
-        **({"maquette": painting.maquette.to_record()} if painting.maquette.pieces else {}),
-        "parts": parts,
-    }
+    maquette = None if painting.maquette == Maquette() else painting.maquette.to_record()
+    return PaintingState(
+        painting.width, painting.height, painting.ppi, painting.title, painting.ground, painting.light,
+        painting.next_uid, tuple(_part_state(part, layers) for part in painting.parts), engine=ENGINE,
+        written_by=f"japanner {__version__}", frisket=frisket, board=board, maquette=maquette,
+    )  # fmt: skip
 
 
-def _layer_state(layer: Layer, place: dict[str, Any]) -> dict[str, Any]:
-    return {
-        "uid": layer.uid,
-        "name": layer.name,
-        "role": layer.role,
-        "place": layer.place,
-        "mode": layer.mode,
-        "strength": layer.strength,
-        "shown": layer.shown,
-        "hold_edges": layer.hold_edges,
-        **({"made": asdict(layer.made)} if layer.made else {}),
-        **place,
-    }
+def _part_state(part: Part, layers: dict[int, LayerState]) -> PartState:
+    as_they_are = {one.name: getattr(part, one.name) for one in fields(PartState) if one.name not in ("layers", "grid")}
+    grid = None if part.grid is None else part.grid.to_record()
+    return PartState(**as_they_are, grid=grid, layers=tuple(layers[layer.uid] for layer in part.layers))
 
 
 def _share(value: float) -> str:

@@ -12,22 +12,18 @@ from PIL import Image, ImageOps
 from japanner.errors import FileFormatError
 from japanner.files import png
 from japanner.files.png import Picture
+from japanner.files.reading import read_bytes
 
 __all__ = ["PICTURE_NAMES", "read_picture"]
 
 PICTURE_NAMES: Final = "*.png *.jpg *.jpeg *.webp *.tif *.tiff"
 KINDS: Final = ("JPEG", "WEBP", "TIFF")
-LARGEST_FILE: Final = 2 << 30
+LARGEST_PICTURE: Final = 2 << 30
 
 
 def read_picture(path: Path) -> Picture:
     """The picture in a file as straight sRGB; FileFormatError says in one sentence why it cannot be had."""
-    try:
-        if path.stat().st_size > LARGEST_FILE:
-            raise FileFormatError(f"{path.name} is refused: it is {path.stat().st_size / 1e9:.0f} GB long.")
-        data = path.read_bytes()
-    except OSError as error:
-        raise FileFormatError(f"{path.name} cannot be read: {(error.strerror or str(error)).lower()}.") from error
+    data = read_bytes(path, LARGEST_PICTURE)
     if data.startswith(png.SIGNATURE):
         return png.read(data, path.name)
     try:

@@ -27,7 +27,7 @@ from japanner.painting.model import LARGEST_AREA_PX, Painting
 from japanner.raster.codec import as_8_bit, encoded
 from japanner.raster.tiles import LONGEST_SIDE
 
-__all__ = ["Picture", "as_8_bit", "check_size", "encode", "export", "export_pixels", "read", "to_srgb"]
+__all__ = ["Picture", "as_8_bit", "check_size", "encode", "export", "export_pixels", "read", "size_of", "to_srgb"]
 
 SIGNATURE: Final = b"\x89PNG\r\n\x1a\n"
 AFTER_HEADER: Final = len(SIGNATURE) + 25  # IHDR: length, name, 13 bytes, checksum
@@ -77,9 +77,7 @@ def read(data: bytes, name: str, *, trusted: bool = False) -> Picture:
 
     `trusted`: a checksum has already shown that nothing is missing, so the second look is left out.
     """
-    if data[:8] != SIGNATURE or len(data) < AFTER_HEADER:
-        raise FileFormatError(f"{name} is not a readable PNG picture.")
-    check_size(struct.unpack(">II", data[16:24]), name)
+    size_of(data, name)
     try:
         with Image.open(io.BytesIO(data), formats=["PNG"]) as header:
             ppi, profile = header.info.get("dpi"), header.info.get("icc_profile")
@@ -90,6 +88,15 @@ def read(data: bytes, name: str, *, trusted: bool = False) -> Picture:
     if profile:
         pixels, remarks = to_srgb(pixels, profile)
     return Picture(pixels, float(ppi[0]) if ppi else None, remarks)
+
+
+def size_of(data: bytes, name: str) -> tuple[int, int]:
+    """Width and height that a PNG says it has; FileFormatError if it is none, or larger than what can be opened."""
+    if data[:8] != SIGNATURE or len(data) < AFTER_HEADER:
+        raise FileFormatError(f"{name} is not a readable PNG picture.")
+    width, height = struct.unpack(">II", data[16:24])
+    check_size((width, height), name)
+    return width, height
 
 
 def check_size(size: tuple[int, int], name: str) -> None:

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from japanner.errors import FileFormatError, InputError
-from japanner.files.opening import open_painting
+from japanner.files.opening import Opened, open_painting
 from japanner.painting.document import Document, begun, replayed
-from japanner.painting.journal import Leftover
+from japanner.painting.leftovers import Leftover
 
-__all__ = ["recovered"]
+__all__ = ["document_of", "recovered"]
 
 
 def recovered(leftover: Leftover) -> Document:
@@ -17,6 +17,11 @@ def recovered(leftover: Leftover) -> Document:
             return Document(begun(leftover.records), records=leftover.records)
         opened = open_painting(leftover.base)
         painting = replayed(opened.painting, leftover.records)
-        return Document(painting, records=(*opened.records, *leftover.records))
     except InputError as error:
         raise FileFormatError(f"The journal of {leftover.title} cannot be replayed: {error}.") from error
+    return Document(painting, records=(*opened.records, *leftover.records))
+
+
+def document_of(opened: Opened) -> Document:
+    """What was opened, to be worked on."""
+    return Document(opened.painting, records=opened.records)

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass, fields, replace
+from dataclasses import dataclass, fields, replace
 from typing import Any, Final
 
 from japanner import checks
 from japanner.errors import InputError
 from japanner.light.pieces import Piece
+from japanner.records import from_record, to_record
 
 __all__ = ["Maquette"]
 
@@ -55,8 +56,8 @@ class Maquette:
 
     def to_record(self) -> dict[str, Any]:
         """The maquette as JSON-ready data."""
-        rest = {name: value for name, value in asdict(self).items() if name != "pieces"}
-        return {"format": FORMAT, **rest, "pieces": [piece.to_record() for piece in self.pieces]}
+        whole = to_record(self, whole=True)
+        return {"format": FORMAT, **whole, "pieces": [piece.to_record() for piece in self.pieces]}
 
     @staticmethod
     def from_file(record: Mapping[str, Any]) -> tuple[Maquette, tuple[str, ...]]:
@@ -80,14 +81,5 @@ class Maquette:
     def from_record(record: Mapping[str, Any]) -> Maquette:
         """A maquette from JSON data; InputError says what is wrong with it."""
         if not isinstance(record, Mapping) or record.get("format") != FORMAT:
-            raise InputError(f"maquette: expected format {FORMAT}, got {record!r:.60}")
-        values: dict[str, Any] = {
-            name: tuple(v) if isinstance(v, list) else v for name, v in record.items() if name != "format"
-        }
-        pieces = values.pop("pieces", ())
-        if not isinstance(pieces, (tuple, list)):
-            raise InputError(f"pieces: expected a list, got {pieces!r:.60}")
-        try:
-            return Maquette(tuple(Piece.from_record(one) for one in pieces), **values)
-        except TypeError as error:
-            raise InputError(f"maquette: {error}") from None
+            raise InputError(f"maquette: expected format {FORMAT}, got {checks.shown(record)}")
+        return from_record(Maquette, {name: value for name, value in record.items() if name != "format"})

@@ -6,7 +6,7 @@ Axes: x right, y up, z towards the viewer, in maquette units.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass, fields
+from dataclasses import dataclass
 from typing import Any, Final
 
 import numpy as np
@@ -15,6 +15,7 @@ from scipy.spatial.transform import Rotation
 
 from japanner import checks
 from japanner.errors import InputError
+from japanner.records import from_record, to_record
 
 __all__ = ["DRAPE", "FARTHEST", "JOINS", "KINDS", "LANDMARKS", "STROKES", "Piece", "joins_of", "turned"]
 
@@ -88,7 +89,7 @@ class Piece:
         for name, low in (("place", -FARTHEST), ("turn", -360.0), ("size", 1e-4)):
             values = checks.in_range(name, getattr(self, name), low, FARTHEST)
             if values.shape != (3,):
-                raise InputError(f"{name}: expected three numbers, got {getattr(self, name)!r:.60}")
+                raise InputError(f"{name}: expected three numbers, got {checks.shown(getattr(self, name))}")
         most = {"egg": 0.9, "sheet": 0.9, "puff": FARTHEST}.get(self.kind, min(self.size))
         checks.number("edge", self.edge, 0, most)
         checks.number("blend", self.blend, 0, FARTHEST)
@@ -118,21 +119,12 @@ class Piece:
 
     def to_record(self) -> dict[str, Any]:
         """The piece as JSON-ready data, without what is as by default."""
-        defaults = {one.name: one.default for one in fields(self)}
-        return {name: value for name, value in asdict(self).items() if value != defaults[name]}
+        return to_record(self)
 
     @staticmethod
     def from_record(record: Mapping[str, Any]) -> Piece:
         """A piece from JSON data; InputError says what is wrong with it."""
-        known = {one.name for one in fields(Piece)}
-        if not isinstance(record, Mapping):
-            raise InputError(f"piece: expected its settings, got {record!r:.60}")
-        if unknown := sorted(set(record) - known):
-            raise InputError(f"piece: expected its settings, got {unknown}")
-        try:
-            return Piece(**{name: checks.as_tuples(value) for name, value in record.items()})
-        except TypeError as error:
-            raise InputError(f"piece: {error}") from None
+        return from_record(Piece, record)
 
 
 def joins_of(kind: str) -> tuple[str, ...]:

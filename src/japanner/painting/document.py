@@ -8,17 +8,49 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from japanner.errors import InputError
+from japanner.painting.engine import ENGINE
 from japanner.painting.model import Painting
 from japanner.painting.operations import Change, Operation, operation_from_record, to_record
+from japanner.records import from_record
 
-__all__ = ["SAVED", "Document", "begun", "new_document", "replayed", "standing_records"]
+__all__ = [
+    "CHECKPOINT",
+    "ENGINE_MARK",
+    "MARKS",
+    "SAVED",
+    "Document",
+    "begun",
+    "new_document",
+    "replayed",
+    "standing_records",
+]
 
 Record = dict[str, Any]
 
 UNDO: Final[Record] = {"op": "undo"}
 REDO: Final[Record] = {"op": "redo"}
 SAVED: Final[Record] = {"op": "saved"}
-"""Stands in journals only; a file holds no memory of nudges, so what follows begins without."""
+"""A file holds no memory of nudges, so what follows begins without."""
+CHECKPOINT: Final[Record] = {"op": "checkpoint"}
+"""Stands in journals only: the pixels were kept there, and nothing has changed by it."""
+ENGINE_MARK: Final = "engine"
+"""Another engine works out what follows: {"op": "engine", "version": n}."""
+MARKS: Final = (SAVED["op"], CHECKPOINT["op"], ENGINE_MARK)
+"""Records that stand between changes."""
+
+
+@dataclass(frozen=True)
+class _Begin:
+    """What the first record says of an empty canvas; as in `Painting`."""
+
+    width: int
+    height: int
+    ppi: float = Painting.ppi
+    title: str = Painting.title
+    ground: tuple[float, float, float] = Painting.ground
+
+    def painting(self) -> Painting:
+        return Painting(self.width, self.height, self.ppi, self.title, self.ground)
 
 
 @dataclass(frozen=True, eq=False)
@@ -74,6 +106,13 @@ class Document:
     def settle(self) -> None:
         """Forget how nudges came about, as the file does that the painting has just been saved to."""
         self.painting = self.painting.settled()
+        if self.records and self.records[-1] != SAVED:
+            self.records.append(SAVED)
+
+    def mark_engine(self, former: int) -> None:
+        """From here on this engine works everything out; `former` did so before."""
+        if self.records and former != ENGINE:
+            self._log({"op": ENGINE_MARK, "version": ENGINE})
 
     def undo(self) -> Change | None:
         """Go back one step; None if there is none."""
@@ -136,7 +175,7 @@ def _tiles_lost(before: Painting, after: Painting) -> int:
 def standing_records(records: Iterable[Record]) -> list[Record]:
     """The records that still count after all undo and redo among them.
 
-    Marks that the painting was saved stay with the record that they follow.
+    Marks stay with the record that they follow.
     """
     done: list[list[Record]] = [[]]  # each change with the marks after it; the first has marks alone
     undone: list[list[Record]] = []
@@ -147,7 +186,7 @@ def standing_records(records: Iterable[Record]) -> list[Record]:
         elif record == REDO:
             if undone:
                 done.append(undone.pop())
-        elif record.get("op") == SAVED["op"]:
+        elif record.get("op") in MARKS:
             done[-1].append(record)
         else:
             done.append([record])
@@ -160,15 +199,15 @@ def replayed(painting: Painting, records: Iterable[Record]) -> Painting:
     for record in standing_records(records):
         if record.get("op") == SAVED["op"]:
             painting = painting.settled()
-        else:
+        elif record.get("op") not in MARKS:
             painting, _ = operation_from_record(record).apply(painting)
     return painting
 
 
 def new_document(width: int, height: int, **settings: Any) -> Document:
     """An empty painting whose first record says how it began; settings as in `Painting`."""
-    painting = Painting(width, height, **settings)
-    return Document(painting, records=[{"op": "begin", "width": width, "height": height, **settings}])
+    begin = from_record(_Begin, {"width": width, "height": height, **settings}, "begin")
+    return Document(begin.painting(), records=[{"op": "begin", "width": width, "height": height, **settings}])
 
 
 def begun(records: Iterable[Record]) -> Painting:
@@ -177,10 +216,4 @@ def begun(records: Iterable[Record]) -> Painting:
     if not standing or standing[0].get("op") != "begin":
         raise InputError("journal: expected it to say how the painting began")
     settings = {name: value for name, value in standing[0].items() if name != "op"}
-    if "ground" in settings:
-        settings["ground"] = tuple(settings["ground"])
-    try:
-        painting = Painting(**settings)
-    except TypeError as error:
-        raise InputError(f"journal: {error}") from None
-    return replayed(painting, standing[1:])
+    return replayed(from_record(_Begin, settings, "begin").painting(), standing[1:])

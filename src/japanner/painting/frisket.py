@@ -25,7 +25,7 @@ Record = Mapping[str, Any]
 def shape_sheet(painting: Painting, shape: Record) -> Sheet:
     """The coverage of a shape: a record with its kind under "shape" and the kind's own fields (see `SHAPES`)."""
     if not isinstance(shape, Mapping):
-        raise InputError(f"shape: expected a record, got {shape!r:.60}")
+        raise InputError(f"shape: expected a record, got {checks.shown(shape)}")
     kind = checks.one_of("shape", shape.get("shape", ""), SHAPES)
     make, fields = SHAPES[kind]
     values = {name: value for name, value in shape.items() if name != "shape"}

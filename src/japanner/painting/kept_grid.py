@@ -9,6 +9,7 @@ from typing import Any, Final
 
 from japanner import checks
 from japanner.errors import InputError
+from japanner.records import from_record
 
 __all__ = ["KeptGrid", "grid_from_record", "grid_from_text", "text_of_grid"]
 
@@ -47,20 +48,28 @@ class KeptGrid:
         return {"format": FORMAT, "name": self.name, "scale": list(self.scale), "undertones": rows}
 
 
+@dataclass(frozen=True)
+class _Undertone:
+    name: str
+    colours: tuple[Colour, ...]
+
+
+@dataclass(frozen=True)
+class _Written:
+    """A grid as records have it."""
+
+    name: str
+    scale: tuple[float, ...]
+    undertones: tuple[_Undertone, ...]
+
+
 def grid_from_record(record: Any) -> KeptGrid:
     """A kept grid from JSON data; InputError says what is wrong with it."""
     if not isinstance(record, Mapping) or record.get("format") != FORMAT:
         raise InputError(f"mixing grid: expected a record with format {FORMAT}")
-    try:
-        rows = tuple(
-            (row["name"], tuple(tuple(float(c) for c in colour) for colour in row["colours"]))
-            for row in record["undertones"]
-        )
-        return KeptGrid(record["name"], tuple(float(v) for v in record["scale"]), rows)  # type: ignore[arg-type]
-    except (KeyError, TypeError, ValueError) as error:
-        if isinstance(error, InputError):
-            raise
-        raise InputError(f"mixing grid: {type(error).__name__} {error}") from None
+    values = {name: value for name, value in record.items() if name != "format"}
+    found = from_record(_Written, values, "mixing grid")
+    return KeptGrid(found.name, found.scale, tuple((row.name, row.colours) for row in found.undertones))
 
 
 def grid_from_text(text: str) -> KeptGrid:

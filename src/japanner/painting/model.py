@@ -177,7 +177,7 @@ class Made:
         checks.integer("run", self.run, 1, 2**40)
         checks.integer("seed", self.seed, 0, 2**31)
         if not isinstance(self.settings, dict):
-            raise InputError(f"settings: expected a record, got {self.settings!r:.60}")
+            raise InputError(f"settings: expected a record, got {checks.shown(self.settings)}")
 
 
 @dataclass(frozen=True, eq=False)

@@ -7,9 +7,10 @@ import json
 from collections.abc import Iterable
 from typing import Any, Final
 
+from japanner.checks import shown
 from japanner.errors import InputError
 
-__all__ = ["RecordReader", "RecordWriter", "lines_of"]
+__all__ = ["RecordReader", "RecordWriter"]
 
 Record = dict[str, Any]
 
@@ -21,8 +22,14 @@ AGAIN: Final = "text again"
 class RecordWriter:
     """Makes lines that are read in the same order; a long text that has been written is referred to by its SHA-1."""
 
-    def __init__(self) -> None:
-        self._written = set[str]()
+    def __init__(self, written: Iterable[str] = ()) -> None:
+        """`written`: names of texts that stand in the file already."""
+        self._written = set(written)
+
+    @property
+    def written(self) -> frozenset[str]:
+        """Names of the texts that have been written."""
+        return frozenset(self._written)
 
     def line(self, record: Record) -> str:
         """The record as a line of JSON, with its line break."""
@@ -46,9 +53,20 @@ class RecordReader:
         self._texts: dict[str, str] = {}
 
     def record(self, line: str) -> Record:
-        """The record of a line; ValueError if it is not JSON, InputError if it refers to a text that is not there."""
-        whole: Record = self._whole(json.loads(line))
+        """The record of a line; InputError if it is none, or refers to a text that is not there."""
+        try:
+            data = json.loads(line)
+        except (ValueError, RecursionError) as error:
+            raise InputError(f"journal: expected a line of JSON ({error})") from None
+        if not isinstance(data, dict) or not isinstance(data.get("op"), str):
+            raise InputError(f"journal: expected a record with its op, got {shown(data)}")
+        whole: Record = self._whole(data)
         return whole
+
+    @property
+    def texts(self) -> frozenset[str]:
+        """Names of the long texts that have come by, for a `RecordWriter` that goes on where the reader ended."""
+        return frozenset(self._texts)
 
     def _whole(self, value: Any) -> Any:
         if isinstance(value, dict):
@@ -61,14 +79,8 @@ class RecordReader:
 
     def _text(self, name: Any) -> str:
         if not isinstance(name, str) or name not in self._texts:
-            raise InputError(f"journal: a text that it refers to is missing ({name!r:.50})")
+            raise InputError(f"journal: a text that it refers to is missing ({shown(name)})")
         return self._texts[name]
-
-
-def lines_of(records: Iterable[Record]) -> str:
-    """All records as the text of a file."""
-    writer = RecordWriter()
-    return "".join(map(writer.line, records))
 
 
 def _name(text: str) -> str:

@@ -18,6 +18,7 @@ from japanner.painting.model import MATERIALS, PLACES, ROLES, Part
 from japanner.painting.operations import AddLayer
 from japanner.raster.modes import MODES
 from japanner.raster.neutral import NEUTRAL
+from japanner.records import read_as
 from japanner.stroke.shipped import shipped_brushes
 
 __all__ = ["Stage", "next_stage", "orders_from", "stage_for", "users_file", "users_trouble", "working_order"]
@@ -73,10 +74,7 @@ def orders_from(data: Any) -> Orders:
     for name, stages in data.items():
         if name != "format":
             checks.one_of("material", name, MATERIALS)
-            try:
-                orders[name] = tuple(Stage(**stage) for stage in stages)
-            except TypeError as error:
-                raise InputError(f"working order of {name}: {error}") from None
+            orders[name] = read_as(tuple[Stage, ...], stages, f"working order of {name}")
             if not orders[name]:
                 raise InputError(f"working order of {name}: expected at least one stage")
     return orders

@@ -14,8 +14,8 @@ from numpy.typing import NDArray
 from scipy import ndimage, sparse
 
 from japanner import checks
-from japanner.errors import InputError
 from japanner.raster.geometry import Rect
+from japanner.records import read_as
 from japanner.strand.comb_form import axes_on_form, factored
 
 __all__ = ["CombField", "Guide", "combed", "guides_from"]
@@ -55,12 +55,8 @@ class Guide:
 
 def guides_from(records: Any) -> tuple[Guide, ...]:
     """Guides from JSON data; InputError says what is wrong with it."""
-    if not isinstance(records, (list, tuple)):
-        raise InputError(f"comb: expected strokes, got {records!r:.60}")
-    try:
-        return tuple(Guide(**checks.as_tuples(dict(one))) for one in records)
-    except (TypeError, ValueError) as error:
-        raise InputError(f"comb: {error}") from None
+    guides: tuple[Guide, ...] = read_as(tuple[Guide, ...], records, "comb")
+    return guides
 
 
 @dataclass(frozen=True, eq=False)

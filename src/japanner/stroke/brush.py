@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict, dataclass, fields, replace
+from dataclasses import dataclass, replace
 from typing import Any, Final
 
 from japanner import checks
@@ -11,6 +11,7 @@ from japanner.color.mixing import MIXINGS
 from japanner.color.value import TONES
 from japanner.errors import InputError
 from japanner.raster.textures import TEXTURES
+from japanner.records import from_record, to_record
 from japanner.strand.courses import DRESSED
 from japanner.strand.curls import PATTERNS
 from japanner.stroke.drive import Drive
@@ -242,7 +243,7 @@ class Brush:
         if not isinstance(self.image, str) or (self.tip == "image" and not self.image):
             raise InputError("image: an image tip needs a picture; make one from a layer or a file")
         if not isinstance(self.drives, tuple) or not all(isinstance(one, Drive) for one in self.drives):
-            raise InputError(f"drives: expected drives, got {self.drives!r:.60}")
+            raise InputError(f"drives: expected drives, got {checks.shown(self.drives)}")
 
     @property
     def changes_paint(self) -> bool:
@@ -267,25 +268,9 @@ class Brush:
 
     def to_record(self) -> dict[str, Any]:
         """The brush as JSON-ready data: its name, and what differs from the defaults."""
-        record = {one.name: getattr(self, one.name) for one in fields(self) if getattr(self, one.name) != one.default}
-        if self.drives:
-            record["drives"] = [_short(drive) for drive in self.drives]
-        return record
+        return to_record(self)
 
     @staticmethod
     def from_record(record: Mapping[str, Any]) -> Brush:
         """A brush from JSON data; unknown names and wrong types raise InputError."""
-        known = {f.name for f in fields(Brush)}
-        if not isinstance(record, Mapping) or (unknown := sorted(set(record) - known)):
-            raise InputError(f"brush: expected settings of a brush, got {unknown if record else record!r:.60}")
-        values = dict(record)
-        try:
-            values["drives"] = tuple(Drive(**drive) for drive in values.get("drives", ()))
-            return Brush(**values)
-        except TypeError as error:
-            raise InputError(f"brush: {error}") from None
-
-
-def _short(drive: Drive) -> dict[str, Any]:
-    defaults = {one.name: one.default for one in fields(Drive)}
-    return {name: value for name, value in asdict(drive).items() if value != defaults[name]}
+        return from_record(Brush, record)

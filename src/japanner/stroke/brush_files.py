@@ -7,9 +7,10 @@ from collections.abc import Iterable
 from dataclasses import fields
 from typing import Any, Final
 
+from japanner import checks
 from japanner.errors import InputError
+from japanner.records import changes_from
 from japanner.stroke.brush import Brush
-from japanner.stroke.drive import Drive
 from japanner.stroke.image_tip import tip_coverage
 
 __all__ = ["FORMAT", "brushes_from_text", "text_of_brushes"]
@@ -36,7 +37,7 @@ def brushes_from_text(text: str) -> tuple[list[Brush], list[str]]:
     if not isinstance(data, dict) or not isinstance(data.get("brushes"), list):
         raise InputError("brushes: expected a record with a list of brushes")
     if data.get("format") != FORMAT:
-        raise InputError(f"brushes: expected format {FORMAT}, got {data.get('format')!r:.40}")
+        raise InputError(f"brushes: expected format {FORMAT}, got {checks.shown(data.get('format'))}")
     found: list[Brush] = []
     wrong: list[str] = []
     for record in data["brushes"][:MOST_BRUSHES]:
@@ -64,17 +65,11 @@ def _brush(record: Any, wrong: list[str]) -> Brush | None:
             wrong.append(f"{brush.name}: {str(key)[:40]} is not a setting of a brush.")
             continue
         try:
-            brush = brush.with_changes(**{key: _drives(value) if key == "drives" else value})
+            brush = brush.with_changes(**changes_from(Brush, {key: value}, known, brush.name))
             if key == "image" and value:
                 tip_coverage(value)
-        except (InputError, TypeError, ValueError, OverflowError) as error:
-            told = str(error) if str(error).startswith(key) else f"{key}: {error}"
-            wrong.append(f"{brush.name}: {told}.")
+        except InputError as error:
+            told = str(error).removeprefix(f"{brush.name}.")
+            wrong.append(f"{brush.name}: {told if told.startswith(key) else f'{key}: {told}'}.")
             brush = brush.with_changes(image="") if key == "image" else brush
     return brush
-
-
-def _drives(value: Any) -> tuple[Drive, ...]:
-    if not isinstance(value, list):
-        raise InputError(f"drives: expected a list, got {value!r:.40}")
-    return tuple(Drive(**one) for one in value)

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterable, Sequence
 from typing import Final, NamedTuple
 
+from japanner import checks
 from japanner.errors import InputError
 
 __all__ = ["PenSample", "admitted", "samples_from_rows"]
@@ -56,8 +57,8 @@ def samples_from_rows(rows: Iterable[Sequence[float]]) -> tuple[PenSample, ...]:
     result = []
     for index, row in enumerate(rows):
         if not isinstance(row, (list, tuple)) or not 2 <= len(row) <= 7:
-            raise InputError(f"samples: expected rows of 2 to 7 numbers, got {row!r:.60} at {index}")
+            raise InputError(f"samples: expected rows of 2 to 7 numbers, got {checks.shown(row)} at {index}")
         if not all(isinstance(value, (int, float)) and not isinstance(value, bool) for value in row):
-            raise InputError(f"samples: expected numbers, got {row!r:.60} at {index}")
+            raise InputError(f"samples: expected numbers, got {checks.shown(row)} at {index}")
         result.append(PenSample(*(float(value) for value in row)))
     return tuple(result)

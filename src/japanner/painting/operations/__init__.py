@@ -7,7 +7,6 @@ what changed. The same record on the same painting always gives the same bytes.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import fields
 from typing import Any, Final
 
 from japanner import checks
@@ -45,6 +44,8 @@ from japanner.painting.operations.structure import (
     SetPart,
 )
 from japanner.painting.operations.warping import CageWarp
+from japanner.records import from_record
+from japanner.records import to_record as _fields_of
 
 __all__ = [
     "OPERATIONS",
@@ -152,26 +153,14 @@ OPERATIONS: Final[dict[str, Any]] = {one.op: one for one in _ALL}
 
 def to_record(operation: Operation) -> dict[str, Any]:
     """The operation as JSON-ready data."""
-    names = (one.name for one in fields(operation))  # type: ignore[arg-type]
-    return {"op": operation.op, **{name: getattr(operation, name) for name in names}}
+    return {"op": operation.op, **_fields_of(operation, whole=True)}
 
 
 def operation_from_record(record: Mapping[str, Any]) -> Operation:
     """An operation from JSON data; anything unknown raises InputError."""
     if not isinstance(record, Mapping):
-        raise InputError(f"operation: expected a record, got {record!r:.60}")
+        raise InputError(f"operation: expected a record, got {checks.shown(record)}")
     kind = OPERATIONS[checks.one_of("op", record.get("op", ""), OPERATIONS)]
-    # Records within a record are read by what they describe.
-    values = {
-        name: value if isinstance(value, dict) else checks.as_tuples(value)
-        for name, value in record.items()
-        if name != "op"
-    }
-    known = {one.name for one in fields(kind)}
-    if unknown := sorted(set(values) - known):
-        raise InputError(f"operation {kind.op}: unknown fields {unknown}")
-    try:
-        operation: Operation = kind(**values)
-    except TypeError as error:
-        raise InputError(f"operation {kind.op}: {error}") from None
+    values = {name: value for name, value in record.items() if name != "op"}
+    operation: Operation = from_record(kind, values, kind.op)
     return operation

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Any, ClassVar, Protocol
 
@@ -23,7 +23,6 @@ __all__ = [
     "areas_of",
     "grey_of",
     "inserted",
-    "only",
     "some_layers",
     "tiles_between",
 ]
@@ -109,13 +108,6 @@ def inserted(items: tuple[Any, ...], item: Any, index: int | None) -> tuple[Any,
     """The items with one more, last or at `index`."""
     at = len(items) if index is None else checks.integer("index", index, 0, len(items))
     return (*items[:at], item, *items[at:])
-
-
-def only(changes: Mapping[str, Any], allowed: tuple[str, ...]) -> dict[str, Any]:
-    """The changes, if every name is allowed."""
-    for name in changes:
-        checks.one_of("changes", name, allowed)
-    return dict(changes)
 
 
 def affected(part: Part, layer: Layer) -> Iterable[Layer]:

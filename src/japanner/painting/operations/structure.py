@@ -5,16 +5,14 @@ from __future__ import annotations
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any, ClassVar, Final
 
-from japanner import checks
-from japanner.errors import InputError
 from japanner.painting.head_guide import HeadGuide
 from japanner.painting.kept_grid import grid_from_record
 from japanner.painting.model import Layer, Light, Painting, Part
-from japanner.painting.operations.base import Change, affected, areas_of, inserted, only
+from japanner.painting.operations.base import Change, affected, areas_of, inserted
 from japanner.raster.neutral import neutral_raster
 from japanner.raster.tiles import Raster
+from japanner.records import changes_from, from_record
 from japanner.strand.comb import guides_from
-from japanner.stroke.engine import checked_colour
 
 __all__ = [
     "AddLayer",
@@ -91,6 +89,7 @@ class MovePart:
         return replace(painting, parts=parts), Change(f"move part {moved.name}", areas_of(moved.layers), structure=True)
 
 
+LAYER_FIELDS: Final = ("name", "role", "place", "mode", "strength", "shown", "hold_edges")
 FIELDS: Final = (
     "name",
     "material",
@@ -115,23 +114,15 @@ class SetPart:
     changes: dict[str, Any] = field(default_factory=dict)
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
-        changes = only(self.changes, FIELDS)
-        for name, read in (("mixed", _cells), ("grid", grid_from_record), ("around", checked_colour)):
-            if changes.get(name) is not None:
-                changes[name] = read(changes[name])
-        if "scale" in changes:
-            changes["scale"] = tuple(float(v) for v in checks.in_range("scale", changes["scale"], 0, 100))
+        given = dict(self.changes)
+        grid = {"grid": given.pop("grid")} if "grid" in given else {}
+        changes = changes_from(Part, given, FIELDS)
+        if grid:
+            changes["grid"] = None if grid["grid"] is None else grid_from_record(grid["grid"])
         part = painting.part(self.part)
         areas = areas_of(part.layers) if {"strength", "shown"} & set(changes) else ()
         words = f"{', '.join(changes)} of part {part.name}"
         return painting.with_part(self.part, **changes), Change(words, areas, structure=True)
-
-
-def _cells(rows: Any) -> tuple[tuple[int, int, float, float, float], ...]:
-    try:
-        return tuple((int(row), int(step), float(r), float(g), float(b)) for row, step, r, g, b in rows)
-    except (TypeError, ValueError):
-        raise InputError("mixed: expected rows of undertone, step and three channels") from None
 
 
 @dataclass(frozen=True)
@@ -143,10 +134,7 @@ class SetGuide:
     guide: dict[str, Any] | None = None
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
-        try:
-            guide = None if self.guide is None else HeadGuide(**self.guide)
-        except TypeError as error:
-            raise InputError(f"guide: {error}") from None
+        guide = None if self.guide is None else from_record(HeadGuide, self.guide, "guide")
         return painting.with_part(self.part, guide=guide), Change("head guide")
 
 
@@ -244,7 +232,7 @@ class SetLayer:
     changes: dict[str, Any] = field(default_factory=dict)
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
-        changes = only(self.changes, ("name", "role", "place", "mode", "strength", "shown", "hold_edges"))
+        changes = changes_from(Layer, self.changes, LAYER_FIELDS)
         part, layer = painting.find(self.layer)
         areas = areas_of(affected(part, layer)) if set(changes) - {"name", "hold_edges"} else ()
         words = f"{', '.join(changes)} of layer {layer.name}"
@@ -286,8 +274,6 @@ class SetPainting:
     changes: dict[str, Any] = field(default_factory=dict)
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
-        changes = only(self.changes, ("title", "ppi", "ground"))
-        if "ground" in changes:
-            changes["ground"] = tuple(float(v) for v in checks.in_range("ground", changes["ground"], 0, 1))
+        changes = changes_from(Painting, self.changes, ("title", "ppi", "ground"))
         areas = (painting.rect,) if "ground" in changes else ()
         return replace(painting, **changes), Change(", ".join(changes), areas)
