@@ -10,12 +10,12 @@ from bench.large import large_painting
 from bench.pen import a_brush, strokes
 from bench.result import Result
 from bench.window import opened_window
-from japanner.desk.brush_preview import patch_image, preview_image
+from japanner.desk.brushes.preview import patch_image, preview_image
 from japanner.raster.tiles import Raster
 from japanner.stroke.brush import BRUSH_KINDS, Brush
+from japanner.stroke.brush.shipped import shipped_brushes
 from japanner.stroke.engine import StrokeInProgress
-from japanner.stroke.shipped import shipped_brushes
-from japanner.stroke.traces import trace
+from japanner.stroke.pen.traces import trace
 
 GOALS = {100: 16.0, 500: 25.0}
 

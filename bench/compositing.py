@@ -9,8 +9,8 @@ import numpy as np
 from PIL import Image, ImageChops
 
 from bench.result import Result, side_by_side
-from japanner.painting.compositor import Compositor, plan
 from japanner.painting.model import Layer, Painting, Part
+from japanner.painting.picture.compositor import Compositor, plan
 from japanner.raster import accumulate
 from japanner.raster.geometry import TILE, Key
 from japanner.raster.parallel import each

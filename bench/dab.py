@@ -10,7 +10,7 @@ import numpy as np
 from bench.result import Result, seconds_per_call, side_by_side
 from japanner.raster.tiles import Raster
 from japanner.stroke.brush import Brush
-from japanner.stroke.coverage import CoverageStroke, Paint
+from japanner.stroke.kinds.coverage import CoverageStroke, Paint
 
 SIZE = 500
 PIXELS = SIZE * SIZE / 1e6

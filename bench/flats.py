@@ -14,8 +14,8 @@ from PySide6.QtGui import QImage, QPainter
 
 from bench.result import Result
 from bench.window import opened_window
-from japanner.desk.edge_line import EdgeLine
-from japanner.desk.move_task import MoveTask
+from japanner.desk.easel.edge_line import EdgeLine
+from japanner.desk.tasks.move import MoveTask
 from japanner.painting.model import Painting
 from japanner.painting.operations import Fill, Filter, FloodFill, Operation, SetFrisket, Transform
 from japanner.scripting import Script

@@ -12,9 +12,9 @@ from japanner.light.pieces import Piece
 from japanner.light.shipped import shipped_maquette
 from japanner.light.sources import SURFACES, shaded_planes
 from japanner.light.surface import Surface, relit, surface
-from japanner.painting.lighting import sources_of
 from japanner.painting.model import Light
 from japanner.painting.operations import Fill, Make, SetFrisket
+from japanner.painting.picture.lighting import sources_of
 from japanner.raster.geometry import Rect
 from japanner.scripting import Script
 

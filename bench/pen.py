@@ -14,9 +14,9 @@ from PySide6.QtWidgets import QApplication
 from bench.large import large_painting
 from bench.result import Result
 from bench.window import opened_window
-from japanner.desk.main_window import MainWindow
+from japanner.desk.window.main_window import MainWindow
 from japanner.stroke.brush import Brush
-from japanner.stroke.shipped import shipped_brushes
+from japanner.stroke.brush.shipped import shipped_brushes
 
 __all__ = ["a_brush", "measure", "strokes"]
 

@@ -11,7 +11,7 @@ from bench.result import Result
 FIRST_STROKE = """
 from PySide6.QtWidgets import QApplication
 from japanner.desk.app import make_application
-from japanner.desk.main_window import MainWindow
+from japanner.desk.window.main_window import MainWindow
 app = make_application(["bench"])
 window = MainWindow()
 window.show()

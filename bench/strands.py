@@ -10,7 +10,7 @@ import numpy as np
 
 from bench.result import Result, best_seconds
 from japanner.light.shipped import shipped_maquette
-from japanner.painting.combing import comb_of
+from japanner.painting.form.combing import comb_of
 from japanner.painting.operations import Fill, Make, SetComb, SetFrisket, SetMaquette
 from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.raster.geometry import Rect

@@ -12,9 +12,9 @@ from bench.large import large_painting
 from bench.pen import a_brush, strokes
 from bench.result import Result
 from bench.window import opened_window
-from japanner.desk.main_window import MainWindow
-from japanner.desk.workbench import Workbench
-from japanner.painting.looks import look
+from japanner.desk.session.workbench import Workbench
+from japanner.desk.window.main_window import MainWindow
+from japanner.painting.picture.looks import look
 
 
 def measure() -> list[Result]:

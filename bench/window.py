@@ -6,8 +6,8 @@ from PySide6.QtWidgets import QApplication
 
 from bench.large import large_painting
 from japanner.desk.app import make_application
-from japanner.desk.main_window import MainWindow
-from japanner.painting.document import Document
+from japanner.desk.window.main_window import MainWindow
+from japanner.painting.document.document import Document
 
 __all__ = ["opened_window"]
 

@@ -23,6 +23,8 @@ TOP = {
     "checks": -2,
     "errors": -2,
     "_numba": -2,
+    "records": -2,
+    "types": -2,
     "_kernel_cache": -2,
     "scripting": 7.5,
     "cli": 10,

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from japanner.desk.commands import MENUS
+from japanner.desk.commands.command import MENUS
 from japanner.files.opening import open_painting
 from japanner.painting.model import MATERIALS, PLACES, ROLES, STEP_NAMES
 from japanner.raster.modes import MODES

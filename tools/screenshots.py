@@ -21,17 +21,17 @@ from PySide6.QtWidgets import QApplication
 
 from japanner.demo import DEMOS
 from japanner.desk.app import make_application
-from japanner.desk.comb_task import CombTask
-from japanner.desk.main_window import MainWindow
-from japanner.desk.maquette_task import MaquetteTask
-from japanner.desk.move_task import MoveTask, Pose
+from japanner.desk.tasks.comb import CombTask
+from japanner.desk.tasks.maquette.task import MaquetteTask
+from japanner.desk.tasks.move import MoveTask, Pose
 from japanner.desk.theme import font, theme
+from japanner.desk.window.main_window import MainWindow
 from japanner.light.shipped import shipped_maquette
-from japanner.painting.compositor import flattened
-from japanner.painting.document import new_document
-from japanner.painting.mixing_grid import mixing_grid
+from japanner.painting.document.document import new_document
 from japanner.painting.model import Painting
 from japanner.painting.operations import DropFrisket, Fill, SetFrisket
+from japanner.painting.picture.compositor import flattened
+from japanner.painting.value.mixing_grid import mixing_grid
 from japanner.raster.geometry import Rect
 from japanner.raster.textures import texture
 from japanner.raster.tiles import Raster

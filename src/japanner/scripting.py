@@ -13,13 +13,13 @@ from typing import Any
 import numpy as np
 
 from japanner.files import ora_write, png
-from japanner.painting.document import Document, new_document
+from japanner.painting.document.document import Document, new_document
 from japanner.painting.model import Painting
 from japanner.painting.operations import AddPart, Operation, Stroke
 from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.painting.working_order import stage_for
 from japanner.stroke.brush import Brush
-from japanner.stroke.shipped import shipped_brush
+from japanner.stroke.brush.shipped import shipped_brush
 
 __all__ = ["Script", "shipped_brush"]
 

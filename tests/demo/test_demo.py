@@ -8,8 +8,8 @@ import pytest
 from japanner.color import lab
 from japanner.demo import DEMOS, hair, hand, light_study, studies
 from japanner.demo.light_study import Form
-from japanner.painting.compositor import flattened
 from japanner.painting.model import Light
+from japanner.painting.picture.compositor import flattened
 from japanner.painting.working_order import working_order
 from japanner.scripting import Script
 

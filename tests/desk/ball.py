@@ -13,8 +13,8 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtWidgets import QPushButton
 
 from japanner.color import lab
-from japanner.desk.main_window import MainWindow
-from japanner.painting.compositor import flattened
+from japanner.desk.window.main_window import MainWindow
+from japanner.painting.picture.compositor import flattened
 from japanner.raster.geometry import Rect
 from tests.desk.hand import Hand
 

@@ -7,7 +7,7 @@ from PySide6.QtCore import QEvent
 from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox
 
 from japanner.desk.app import make_application
-from japanner.desk.main_window import MainWindow
+from japanner.desk.window.main_window import MainWindow
 from tests.desk.hand import Hand
 
 

@@ -9,7 +9,7 @@ from PySide6.QtGui import QInputDevice, QMouseEvent, QPointingDevice, QTabletEve
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
-from japanner.desk.main_window import MainWindow
+from japanner.desk.window.main_window import MainWindow
 
 LEFT, RIGHT, NONE = Qt.MouseButton.LeftButton, Qt.MouseButton.RightButton, Qt.MouseButton.NoButton
 

@@ -10,17 +10,17 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 
-from japanner.desk.brush_preview import dab_image, patch_image, preview_image
-from japanner.desk.brush_roll import _Slot
-from japanner.desk.fader import Fader
-from japanner.desk.hand import Hand
-from japanner.desk.own_brushes import own_brushes
-from japanner.desk.pen_panel import PenPanel
-from japanner.desk.practice_pads import PressurePad, TiltDial
-from japanner.desk.setting_rows import Choice
+from japanner.desk.brushes.own_brushes import own_brushes
+from japanner.desk.brushes.pen_panel import PenPanel
+from japanner.desk.brushes.practice_pads import PressurePad, TiltDial
+from japanner.desk.brushes.preview import dab_image, patch_image, preview_image
+from japanner.desk.panels.brush_roll import _Slot
+from japanner.desk.session.hand import Hand
+from japanner.desk.widgets.fader import Fader
+from japanner.desk.widgets.setting_rows import Choice
 from japanner.painting.operations import SetLight
-from japanner.painting.picture import Picture
-from japanner.stroke.shipped import shipped_brushes
+from japanner.painting.picture.picture import Picture
+from japanner.stroke.brush.shipped import shipped_brushes
 from tests.desk.steps import pump, settle
 
 
@@ -111,7 +111,7 @@ def test_every_setting_changes_the_brush_and_shows_it(hand, sheet):
 
 
 def test_what_drives_a_setting(hand, sheet):
-    from japanner.desk.drive_rows import DriveRows
+    from japanner.desk.brushes.drive_rows import DriveRows
 
     bench, rows = hand.window.bench, sheet.findChild(DriveRows)
     bench.take_brush_named("Wipe")

@@ -12,9 +12,9 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
 from japanner.color import lab, oklab
-from japanner.desk.mixing_grid import MixingGrid
-from japanner.desk.moments import MOST_KEPT
+from japanner.desk.panels.mixing_grid import MixingGrid
 from japanner.files import png
+from japanner.painting.live.moments import MOST_KEPT
 from japanner.painting.operations import Fill, SetPart
 from tests.desk.hand import RIGHT
 from tests.desk.steps import lay_flat, pump
@@ -52,7 +52,7 @@ def test_chroma_that_the_gamut_took_comes_back(hand):
 
 def test_numbers_are_cie_lch(hand):
     bench = hand.window.bench
-    from japanner.desk.stroke_panel import ColourPanel
+    from japanner.desk.panels.stroke import ColourPanel
 
     panel = hand.window.right.findChild(ColourPanel)
     bench.set_colour((0.5, 0.5, 0.5))
@@ -155,7 +155,7 @@ def test_the_board_gives_the_mean_of_an_area(hand, tmp_path, side):
     (tmp_path / "Stripes.png").write_bytes(png.encode(pixels))
     window.clipboard.add_file(tmp_path / "Stripes.png", "reference")
     pump()
-    from japanner.desk.reference_board import _Picture
+    from japanner.desk.panels.reference_board import _Picture
 
     picture = window.right.findChild(_Picture)
     bench.set_view(pick_side=side)

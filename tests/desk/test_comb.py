@@ -4,7 +4,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication
 
-from japanner.desk.comb_task import CROWN, PARTS, TAKES, CombTask
+from japanner.desk.tasks.comb import CROWN, PARTS, TAKES, CombTask
 from japanner.painting.operations import AddLayer, DropFrisket, Fill, SetFrisket
 from japanner.strand.courses import DRESSED
 from japanner.strand.curls import PATTERNS

@@ -12,13 +12,13 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QPushButton
 
 from japanner.desk.settings import recall, recent_files, remember
-from japanner.desk.start_view import USES, _Use
+from japanner.desk.window.start_view import USES, _Use
 from japanner.files import png
 from japanner.files.opening import open_painting
 from japanner.files.recovery import recovered
-from japanner.painting.document import new_document
-from japanner.painting.journal import Journal, journals_folder
-from japanner.painting.leftovers import leftovers
+from japanner.painting.document.document import new_document
+from japanner.painting.document.journal import Journal, journals_folder
+from japanner.painting.document.leftovers import leftovers
 from japanner.painting.operations import AddPart
 from tests.desk import ball
 from tests.desk.hand import Hand

@@ -8,8 +8,8 @@ import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 
-from japanner.painting.document import begun
-from japanner.painting.frisket import silhouette_sheet
+from japanner.painting.document.document import begun
+from japanner.painting.form.frisket_shapes import silhouette_sheet
 from japanner.raster.geometry import Rect
 from tests.desk import tidebell
 from tests.desk.hand import Hand

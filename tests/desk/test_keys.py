@@ -9,7 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel
 
 from japanner.color import oklab
-from japanner.desk.keys_view import KeysView
+from japanner.desk.window.keys_view import KeysView
 from tests.desk import ball
 from tests.desk.hand import Hand
 
@@ -192,7 +192,7 @@ def test_x_mirrors_the_easel_and_never_the_picture(hand, bench):
 
 
 def test_letters_typed_into_a_field_are_only_text(hand, bench):
-    from japanner.desk.stroke_panel import ColourPanel
+    from japanner.desk.panels.stroke import ColourPanel
 
     field = hand.window.findChild(ColourPanel)._code
     field.setFocus()

@@ -10,9 +10,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
-from japanner.desk.light_ball import LightBall
-from japanner.desk.light_guides import AGAINST_LIGHT
-from japanner.desk.strip_pad import StripPad
+from japanner.desk.easel.light_guides import AGAINST_LIGHT
+from japanner.desk.panels.light_ball import LightBall
+from japanner.desk.widgets.strip_pad import StripPad
 from japanner.files import ora_read, ora_write
 from japanner.light.shipped import shipped_maquettes
 from japanner.painting.makers import MAKERS

@@ -9,7 +9,7 @@ import pytest
 from PySide6.QtCore import QPointF, Qt
 
 from japanner.color import lab
-from japanner.painting.document import begun
+from japanner.painting.document.document import begun
 from tests.desk import ball
 from tests.desk.hand import RIGHT
 from tests.paintings import rgba, same_painting

@@ -21,16 +21,16 @@ from PySide6.QtWidgets import (
 
 from japanner.color import lab
 from japanner.color.srgb import srgb_from_hex
-from japanner.desk.build_strip import _Tile
-from japanner.desk.fader import Fader
-from japanner.desk.light_ball import LightBall, LightPanel, angles_from_ball, ball_from_angles
-from japanner.desk.mixing_grid import MixingGrid
-from japanner.desk.parts_panel import _Card
-from japanner.desk.pen_panel import PenPanel
+from japanner.desk.brushes.pen_panel import PenPanel
+from japanner.desk.panels.build_strip import _Tile
+from japanner.desk.panels.light_ball import LightBall, LightPanel, angles_from_ball, ball_from_angles
+from japanner.desk.panels.mixing_grid import MixingGrid
+from japanner.desk.panels.parts import _Card
 from japanner.desk.theme import THEMES
-from japanner.painting.lighting import LIGHTS
+from japanner.desk.widgets.fader import Fader
 from japanner.painting.model import Light
 from japanner.painting.operations import SetLayer, SetLight
+from japanner.painting.picture.lighting import LIGHTS
 from tests.desk import ball
 
 LEFT = Qt.MouseButton.LeftButton

@@ -5,8 +5,8 @@ from time import sleep
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QApplication
 
-from japanner.desk.pen_queue import QUICK_S, PenQueue
-from japanner.painting.document import replayed
+from japanner.desk.session.pen_queue import QUICK_S, PenQueue
+from japanner.painting.document.document import replayed
 
 
 class Brush:

@@ -10,8 +10,8 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog
 
 from japanner.files import png
-from japanner.painting.compositor import flattened
 from japanner.painting.operations import Filter, ScaleCanvas, SetFrisket
+from japanner.painting.picture.compositor import flattened
 from japanner.raster.geometry import Rect
 from tests.desk.steps import covered, lay_flat, pump, settle
 from tests.paintings import rgba
@@ -453,7 +453,7 @@ def test_a_colour_is_picked_up_from_the_reference_board(hand, tmp_path):
     (tmp_path / "Red.png").write_bytes(png.encode(pixels))
     window.clipboard.add_file(tmp_path / "Red.png", "reference")
     pump()
-    from japanner.desk.reference_board import _Picture
+    from japanner.desk.panels.reference_board import _Picture
 
     picture = window.right.findChild(_Picture)
     QTest.mouseClick(picture, Qt.MouseButton.RightButton)

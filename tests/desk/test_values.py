@@ -9,10 +9,10 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog
 
 from japanner.color import lab, oklab, srgb
-from japanner.desk.colour_field import ColourField
+from japanner.desk.panels.colour_field import ColourField
 from japanner.files import png
-from japanner.painting.looks import EVEN_STEPS, even_scale, look, squinted
 from japanner.painting.operations import Fill, SetFrisket
+from japanner.painting.picture.looks import EVEN_STEPS, even_scale, look, squinted
 from tests.desk.hand import RIGHT
 
 
@@ -145,7 +145,7 @@ def test_dodging_to_the_next_step_by_the_window(halves):
 
 
 def test_clicking_the_grid_takes_and_sets_colours(halves):
-    from japanner.desk.mixing_grid import MixingGrid
+    from japanner.desk.panels.mixing_grid import MixingGrid
 
     window, bench = halves.window, halves.window.bench
     grid = window.parts.findChild(MixingGrid)
@@ -259,7 +259,7 @@ def test_a_look_is_exported_as_it_is(halves, tmp_path, monkeypatch):
 
 
 def test_the_second_look_follows_a_stroke(halves, qtbot):
-    from japanner.desk.second_look import SecondLook
+    from japanner.desk.panels.second_look import SecondLook
 
     window = halves.window
     second = window.right.findChild(SecondLook)

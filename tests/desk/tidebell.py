@@ -8,8 +8,8 @@ from __future__ import annotations
 import numpy as np
 from PySide6.QtCore import Qt
 
-from japanner.desk.fill_task import FillTask
-from japanner.desk.guide_task import GuideTask
+from japanner.desk.tasks.fill import FillTask
+from japanner.desk.tasks.head_guide import GuideTask
 from japanner.painting.operations import SetPart
 from tests.desk.hand import Hand
 

@@ -13,7 +13,7 @@ import pytest
 from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.opening import open_painting
-from japanner.painting.compositor import flattened
+from japanner.painting.picture.compositor import flattened
 from japanner.raster.modes import blend
 from japanner.raster.tiles import straight
 from tests.paintings import rgba, solid

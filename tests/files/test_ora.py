@@ -16,10 +16,10 @@ from PIL import Image
 
 from japanner.files import ora_write
 from japanner.files.opening import open_painting
-from japanner.painting.compositor import flattened
-from japanner.painting.document import Document, begun
+from japanner.painting.document.document import Document, begun
 from japanner.painting.model import Layer, Light, Painting, Part
 from japanner.painting.operations import AddMask, PinPicture, SetComb, SetFrisket, SetGuide, SetLayer
+from japanner.painting.picture.compositor import flattened
 from japanner.raster.codec import to_text
 from japanner.raster.modes import BY_OPENRASTER, MODES
 from japanner.raster.tiles import Raster

@@ -17,8 +17,8 @@ from japanner.errors import FileFormatError, SaveError
 from japanner.files import ora_write, png
 from japanner.files.opening import open_painting
 from japanner.files.writing import replacing
-from japanner.painting.compositor import flattened
 from japanner.painting.model import Painting
+from japanner.painting.picture.compositor import flattened
 from japanner.raster.tiles import premultiplied
 from tests.paintings import same_painting
 

@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 
 from japanner.color import srgb
 from japanner.light.sources import SURFACES, Sources, shaded
-from japanner.painting.lighting import LIGHTS, sources_of
 from japanner.painting.model import MATERIALS, Light
+from japanner.painting.picture.lighting import LIGHTS, sources_of
 
 UP, DOWN, LEFT, FRONT = np.array(((0.0, 1, 0), (0, -1, 0), (-1, 0, 0), (0, 0, 1)))
 GREY = np.full(3, 0.4)

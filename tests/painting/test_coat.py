@@ -12,8 +12,7 @@ from japanner.errors import InputError
 from japanner.files import ora_read, ora_write
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
-from japanner.painting.combing import comb_of
-from japanner.painting.compositor import flattened
+from japanner.painting.form.combing import comb_of
 from japanner.painting.makers import MAKERS, Scene
 from japanner.painting.makers.coat import GUARD, _Pelt
 from japanner.painting.operations import (
@@ -31,7 +30,8 @@ from japanner.painting.operations import (
     operation_from_record,
     to_record,
 )
-from japanner.painting.reduced import reduced
+from japanner.painting.picture.compositor import flattened
+from japanner.painting.picture.reduced import reduced
 from japanner.scripting import Script, shipped_brush
 from tests.paintings import same_painting
 from tests.strand.test_comb_form import mean_error, meridians

@@ -9,10 +9,10 @@ from hypothesis import strategies as st
 
 from japanner.color import lab
 from japanner.errors import InputError
-from japanner.painting.compositor import Compositor, flattened, plan, silhouette_tile
-from japanner.painting.looks import grey_code, look, nearest_step
 from japanner.painting.model import Layer, Painting, Part
-from japanner.painting.picture import Picture
+from japanner.painting.picture.compositor import Compositor, flattened, plan, silhouette_tile
+from japanner.painting.picture.looks import grey_code, look, nearest_step
+from japanner.painting.picture.picture import Picture
 from japanner.raster.geometry import TILE, Rect
 from japanner.raster.modes import MODES, blend
 from japanner.raster.tiles import Raster

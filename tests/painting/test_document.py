@@ -13,9 +13,9 @@ import pytest
 
 from japanner.errors import InputError, SaveError
 from japanner.files.recovery import recovered
-from japanner.painting.document import begun, new_document, standing_records
-from japanner.painting.journal import Journal, journals_folder
-from japanner.painting.leftovers import leftovers
+from japanner.painting.document.document import begun, new_document, standing_records
+from japanner.painting.document.journal import Journal, journals_folder
+from japanner.painting.document.leftovers import leftovers
 from japanner.painting.operations import AddLayer, AddPart, Stroke
 from japanner.raster.tiles import TILE_BYTES
 from japanner.stroke.brush import Brush
@@ -154,8 +154,8 @@ def test_a_journal_must_say_how_the_painting_began(records):
 
 WORKER = """
 import sys
-from japanner.painting.document import new_document
-from japanner.painting.journal import Journal, journals_folder
+from japanner.painting.document.document import new_document
+from japanner.painting.document.journal import Journal, journals_folder
 from japanner.painting.operations import AddLayer, AddPart, Stroke
 from japanner.stroke.brush import Brush
 

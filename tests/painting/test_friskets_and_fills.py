@@ -10,8 +10,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from japanner.errors import InputError
-from japanner.painting.document import begun
-from japanner.painting.frisket import silhouette_sheet
+from japanner.painting.document.document import begun
+from japanner.painting.form.frisket_shapes import silhouette_sheet
 from japanner.painting.operations import (
     ChangeFrisket,
     ClearPaint,

@@ -13,7 +13,6 @@ from japanner.color import lab
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
-from japanner.painting.compositor import flattened, silhouette_tile
 from japanner.painting.makers import MAKERS
 from japanner.painting.operations import (
     DropFrisket,
@@ -25,6 +24,7 @@ from japanner.painting.operations import (
     operation_from_record,
     to_record,
 )
+from japanner.painting.picture.compositor import flattened, silhouette_tile
 from japanner.raster.geometry import TILE
 from japanner.scripting import Script
 from tests.paintings import HARD, same_pixels

@@ -6,8 +6,7 @@ import numpy as np
 import pytest
 
 from japanner.errors import InputError
-from japanner.painting.compositor import flattened
-from japanner.painting.frisket import mask_sheet
+from japanner.painting.form.frisket_shapes import mask_sheet
 from japanner.painting.operations import (
     AddMask,
     ApplyMask,
@@ -22,6 +21,7 @@ from japanner.painting.operations import (
     SetLayer,
     SetPart,
 )
+from japanner.painting.picture.compositor import flattened
 from japanner.raster.geometry import Rect
 from japanner.raster.modes import MODES
 from japanner.scripting import Script

@@ -11,9 +11,9 @@ from japanner.color import lab, oklab
 from japanner.color.value import srgb_from_value
 from japanner.errors import InputError
 from japanner.files.opening import open_painting
-from japanner.painting.mixing_grid import CHROMA, Undertone, cells, local_colour, undertones
 from japanner.painting.model import DEFAULT_SCALE, MATERIALS
 from japanner.painting.operations import Fill, SetPart
+from japanner.painting.value.mixing_grid import CHROMA, Undertone, cells, local_colour, undertones
 from japanner.scripting import Script
 from tests.paintings import same_painting
 

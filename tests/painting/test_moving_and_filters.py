@@ -11,9 +11,8 @@ import pytest
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
-from japanner.painting.compositor import flattened
-from japanner.painting.document import begun
-from japanner.painting.head_guide import HeadGuide
+from japanner.painting.document.document import begun
+from japanner.painting.form.head_guide import HeadGuide
 from japanner.painting.operations import (
     AddMask,
     AddPicture,
@@ -31,7 +30,8 @@ from japanner.painting.operations import (
 from japanner.painting.operations.moving import content_area
 from japanner.painting.operations.pictures import fitted_matrix
 from japanner.painting.operations.warping import cage_points
-from japanner.painting.reduced import reduced
+from japanner.painting.picture.compositor import flattened
+from japanner.painting.picture.reduced import reduced
 from japanner.raster.codec import from_text, to_text
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import straight

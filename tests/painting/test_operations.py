@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from japanner.painting.document import begun, new_document, replayed, standing_records
+from japanner.painting.document.document import begun, new_document, replayed, standing_records
 from japanner.painting.model import MATERIALS, PLACES, ROLES
 from japanner.painting.operations import (
     OPERATIONS,
@@ -30,7 +30,7 @@ from japanner.painting.operations import (
 )
 from japanner.raster.modes import MODES
 from japanner.stroke.brush import Brush
-from japanner.stroke.shipped import shipped_brushes
+from japanner.stroke.brush.shipped import shipped_brushes
 from tests.paintings import HARD, same_painting
 
 BRUSHES = [brush.with_changes(size_px=min(brush.size_px, 40)) for brush in shipped_brushes()]

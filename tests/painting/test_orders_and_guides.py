@@ -11,14 +11,14 @@ from hypothesis import strategies as st
 
 from japanner.errors import InputError
 from japanner.painting import working_order as module
-from japanner.painting.compositor import flattened
-from japanner.painting.head_guide import BROW, EYE_LINE, MOUTH, NOSE_BASE, HeadGuide, guide_lines
+from japanner.painting.form.head_guide import BROW, EYE_LINE, MOUTH, NOSE_BASE, HeadGuide, guide_lines
 from japanner.painting.model import MATERIALS
 from japanner.painting.operations import Fill, SetFrisket, SetGuide
+from japanner.painting.picture.compositor import flattened
 from japanner.painting.working_order import next_stage, orders_from, working_order
 from japanner.raster.neutral import NEUTRAL
 from japanner.scripting import Script
-from japanner.stroke.shipped import shipped_brush
+from japanner.stroke.brush.shipped import shipped_brush
 from tests.paintings import HARD
 
 OVAL = {"shape": "oval", "x0": 40.0, "y0": 30.0, "x1": 200.0, "y1": 150.0}

@@ -9,9 +9,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from japanner.errors import InputError
-from japanner.painting.journal import Journal
-from japanner.painting.leftovers import leftovers
-from japanner.painting.record_lines import LONG, RecordReader, RecordWriter
+from japanner.painting.document.journal import Journal
+from japanner.painting.document.leftovers import leftovers
+from japanner.painting.document.record_lines import LONG, RecordReader, RecordWriter
 
 TEXTS = st.one_of(st.text(max_size=20), st.sampled_from(["a" * LONG, "b" * LONG, "c" * 5 * LONG]))
 VALUES = st.recursive(

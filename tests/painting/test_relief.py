@@ -13,8 +13,7 @@ from japanner.color import srgb
 from japanner.errors import InputError
 from japanner.files import ora_read
 from japanner.light.relief import AMBIENT, THICKEST_PX
-from japanner.painting.compositor import flattened
-from japanner.painting.document import begun, replayed
+from japanner.painting.document.document import begun, replayed
 from japanner.painting.operations import (
     AddMask,
     ClearPaint,
@@ -30,7 +29,8 @@ from japanner.painting.operations import (
     SetRelief,
     Transform,
 )
-from japanner.painting.picture import Picture
+from japanner.painting.picture.compositor import flattened
+from japanner.painting.picture.picture import Picture
 from japanner.raster.geometry import Rect
 from japanner.scripting import Script
 from japanner.stroke.brush import BRUSH_KINDS, TIPS, Brush

@@ -7,10 +7,10 @@ import pytest
 
 from japanner.color import srgb
 from japanner.errors import InputError
-from japanner.painting.compositor import flattened
 from japanner.painting.model import Light
 from japanner.painting.operations import Fill, Scratch, SetLight
 from japanner.painting.operations.scratching import sides_of
+from japanner.painting.picture.compositor import flattened
 from japanner.scripting import Script
 
 

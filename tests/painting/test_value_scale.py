@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from japanner.errors import InputError
 from japanner.painting.model import MATERIALS, Light, Part
-from japanner.painting.value_scale import proposed_scale
+from japanner.painting.value.value_scale import proposed_scale
 
 
 @given(st.floats(0, 100), st.sampled_from(MATERIALS), st.floats(-90, 90), st.floats(-180, 180))

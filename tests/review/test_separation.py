@@ -7,7 +7,7 @@ import pytest
 
 from japanner.color import lab, srgb
 from japanner.painting.operations import Fill, SetFrisket
-from japanner.painting.picture import Picture
+from japanner.painting.picture.picture import Picture
 from japanner.review.region import region_of
 from japanner.review.separation import separation, separation_of
 from japanner.scripting import Script

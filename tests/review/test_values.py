@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from japanner.painting.looks import grey_code
 from japanner.painting.model import Part
-from japanner.painting.picture import Picture
+from japanner.painting.picture.looks import grey_code
+from japanner.painting.picture.picture import Picture
 from japanner.review.region import region_of, silhouette_mask
 from japanner.review.values import BINS, value_histograms
 from japanner.scripting import Script

@@ -12,15 +12,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from japanner.errors import InputError
-from japanner.stroke import path
 from japanner.stroke.brush import BRUSH_KINDS, CHOICES, FLAGS, NUMBERS, Brush
-from japanner.stroke.chance import Chance
-from japanner.stroke.dabs import rows_for, step_px
-from japanner.stroke.drive import DRIVEN, SOURCES, Drive
-from japanner.stroke.path import PRESSURE, RUN
-from japanner.stroke.practice_pen import PracticePen, PracticePenSettings
-from japanner.stroke.samples import PenSample, admitted, samples_from_rows
-from japanner.stroke.shipped import shipped_brush, shipped_brushes
+from japanner.stroke.brush.drive import DRIVEN, SOURCES, Drive
+from japanner.stroke.brush.shipped import shipped_brush, shipped_brushes
+from japanner.stroke.kinds.chance import Chance
+from japanner.stroke.kinds.dabs import rows_for, step_px
+from japanner.stroke.pen import path
+from japanner.stroke.pen.path import PRESSURE, RUN
+from japanner.stroke.pen.practice_pen import PracticePen, PracticePenSettings
+from japanner.stroke.pen.samples import PenSample, admitted, samples_from_rows
 
 unit = st.floats(0, 1)
 drives = st.builds(

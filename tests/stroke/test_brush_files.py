@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 
 from japanner.errors import InputError
 from japanner.stroke.brush import BRUSH_KINDS, TIPS, Brush
-from japanner.stroke.brush_files import brushes_from_text, text_of_brushes
-from japanner.stroke.shipped import shipped_brushes
+from japanner.stroke.brush.files import brushes_from_text, text_of_brushes
+from japanner.stroke.brush.shipped import shipped_brushes
 from tests.stroke.test_brush_and_pen import brushes
 
 JSON = st.recursive(

@@ -15,11 +15,11 @@ from japanner.raster.limit import Limit
 from japanner.raster.textures import texture
 from japanner.raster.tiles import Raster, Sheet
 from japanner.stroke.brush import TIPS, Brush
-from japanner.stroke.chance import Chance
-from japanner.stroke.dabs import COLOUR, rows_for
+from japanner.stroke.brush.tips import tip_pictures
 from japanner.stroke.engine import StrokeInProgress
-from japanner.stroke.path import PRESSURE, RUN
-from japanner.stroke.tips import tip_pictures
+from japanner.stroke.kinds.chance import Chance
+from japanner.stroke.kinds.dabs import COLOUR, rows_for
+from japanner.stroke.pen.path import PRESSURE, RUN
 from tests.paintings import HARD, same_pixels, solid
 from tests.stroke.test_brush_and_pen import brushes
 

@@ -13,8 +13,8 @@ from japanner.raster.tiles import Raster
 from japanner.strand.comb import Guide, combed
 from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
-from japanner.stroke.hair_layer import HairPaint
-from japanner.stroke.locks import _count, relaxed
+from japanner.stroke.kinds.hair_layer import HairPaint
+from japanner.stroke.kinds.locks import _count, relaxed
 
 SIDE = 400
 FUR = Brush("Fur", kind="fur", tip="round", size_px=60, spacing=0.3, hairs=30, hair_px=24, turn="comb")

@@ -8,10 +8,9 @@ import pytest
 from japanner.errors import InputError
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
-from japanner.stroke import image_tip
-from japanner.stroke.brush import Brush
+from japanner.stroke.brush import Brush, image_tip
+from japanner.stroke.brush.image_tip import LARGEST_TIP_PX, tip_coverage, tip_from_pixels
 from japanner.stroke.engine import StrokeInProgress
-from japanner.stroke.image_tip import LARGEST_TIP_PX, tip_coverage, tip_from_pixels
 
 
 def cross(side=64):

@@ -11,8 +11,8 @@ from japanner.raster.tiles import Raster, Sheet
 from japanner.strand.comb import Guide, combed
 from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
-from japanner.stroke.hair_layer import HairPaint
-from japanner.stroke.laid import LaidHair, rank_codes
+from japanner.stroke.kinds.hair_layer import HairPaint
+from japanner.stroke.kinds.laid import LaidHair, rank_codes
 
 SIDE = 320
 FUR = Brush("Fur", kind="fur", tip="round", size_px=40, spacing=0.3, hairs=40, hair_px=44, turn="comb", mess_deg=4.0)

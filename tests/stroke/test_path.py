@@ -9,8 +9,8 @@ from hypothesis import strategies as st
 from scipy.interpolate import CubicHermiteSpline
 
 from japanner.errors import InputError
-from japanner.stroke.path import DabPath, catmull_rom
-from japanner.stroke.samples import PenSample
+from japanner.stroke.pen.path import DabPath, catmull_rom
+from japanner.stroke.pen.samples import PenSample
 
 SQUARE = ((0, 0), (0, 1), (4, 1), (4, 0))
 STAIRS = ((0, 0), (1, 0), (2, 1), (6, 1))

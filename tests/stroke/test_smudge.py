@@ -13,9 +13,9 @@ from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
 from japanner.scripting import Script
 from japanner.stroke import _kernels_wet as kernels
-from japanner.stroke import smudge
 from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
+from japanner.stroke.kinds import smudge
 from tests.paintings import HARD, rgba, same_pixels, solid
 
 SMUDGE = Brush("Smudge", kind="smudge", tip="round", edge=0.0, size_px=40, strength=1.0, spacing=0.1, carry=1.0)

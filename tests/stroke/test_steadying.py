@@ -10,9 +10,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from japanner.errors import InputError
-from japanner.stroke.samples import PenSample
-from japanner.stroke.steadying import Steady, assisted
-from japanner.stroke.traces import TRACES, trace
+from japanner.stroke.pen.samples import PenSample
+from japanner.stroke.pen.steadying import Steady, assisted
+from japanner.stroke.pen.traces import TRACES, trace
 
 coordinate = st.floats(-500, 500)
 ways = st.lists(st.tuples(coordinate, coordinate), min_size=1, max_size=30)

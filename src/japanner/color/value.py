@@ -9,10 +9,10 @@ from numpy.typing import ArrayLike, NDArray
 
 from japanner import checks
 from japanner.color import lab, oklab, srgb
+from japanner.types import Colour
 
 __all__ = ["TONES", "exposed", "srgb_from_lch", "srgb_from_value", "tone_weight", "with_value"]
 
-Colour = tuple[float, float, float]
 
 TONES: Final = ("all", "shadows", "midtones", "highlights")
 

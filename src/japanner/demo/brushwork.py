@@ -15,11 +15,11 @@ from japanner.demo import hand
 from japanner.demo.hand import Flow, Grid, Mask
 from japanner.scripting import Script
 from japanner.stroke.brush import Brush
-from japanner.stroke.drive import Drive
+from japanner.stroke.brush.drive import Drive
+from japanner.types import Colour
 
 __all__ = ["Painter", "Pass", "busy"]
 
-Colour = tuple[float, float, float]
 
 FILLING: Final = Brush("Filling", tip="round", edge=0.6, spacing=0.07, drives=(Drive("size", amount=0.6, gamma=0.9),))
 

@@ -9,7 +9,7 @@ import numpy as np
 from japanner.color.value import srgb_from_value
 from japanner.demo.sheets import Progress, broad_ground, in_steps
 from japanner.painting.operations import DropFrisket, Fill, Make, SetComb, SetFrisket, SetPart
-from japanner.painting.value_scale import proposed_scale
+from japanner.painting.value.value_scale import proposed_scale
 from japanner.scripting import Script, shipped_brush
 
 __all__ = ["paint"]

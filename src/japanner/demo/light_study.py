@@ -16,11 +16,11 @@ from japanner.light.sources import Sources, SurfaceKind, shaded_planes
 from japanner.light.surface import surface
 from japanner.painting.model import Light
 from japanner.raster.geometry import Rect
+from japanner.types import Colour
 
 __all__ = ["Form", "LightStudy", "ball", "egg", "render", "tube"]
 
 Pieces = tuple[Piece, ...]
-Colour = tuple[float, float, float]
 
 # The viewer looks down on the table by this angle, from afar.
 CAMERA_DOWN_DEG: Final = 17.0

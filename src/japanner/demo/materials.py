@@ -11,7 +11,7 @@ from japanner.color.value import srgb_from_value
 from japanner.demo.sheets import Progress, broad_ground, in_steps
 from japanner.light.shipped import shipped_maquette
 from japanner.painting.operations import DropFrisket, Fill, Make, SetFrisket, SetMaquette, SetPart
-from japanner.painting.value_scale import proposed_scale
+from japanner.painting.value.value_scale import proposed_scale
 from japanner.scripting import Script, shipped_brush
 
 __all__ = ["paint"]

@@ -14,9 +14,9 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication
 
-from japanner.desk.main_window import MainWindow
 from japanner.desk.settings import recall
 from japanner.desk.theme import THEMES, apply_theme
+from japanner.desk.window.main_window import MainWindow
 
 __all__ = ["make_application", "run"]
 

@@ -17,7 +17,7 @@ import PySide6
 from PySide6.QtCore import QObject, Signal
 
 from japanner import __version__
-from japanner.painting.journal import state_folder
+from japanner.painting.document.journal import state_folder
 
 __all__ = ["Trouble", "log_file", "report_of", "trouble"]
 

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import IO, Final
 
 from japanner.errors import JapannerError
-from japanner.painting.file_print import Print, digest_of, print_of
+from japanner.painting.document.file_print import Print, digest_of, print_of
 
 __all__ = ["InUseError", "OpenFile"]
 

@@ -9,7 +9,7 @@ from typing import Any
 from japanner.errors import FileFormatError, InputError
 from japanner.files import ora_read, png
 from japanner.files.reading import file_size, read_bytes, reason
-from japanner.painting.engine import ENGINE
+from japanner.painting.document.engine import ENGINE
 from japanner.painting.model import Layer, Painting, Part
 from japanner.raster.tiles import Raster, premultiplied
 

@@ -21,17 +21,18 @@ from japanner.files.container import JOURNAL, LARGEST_JOURNAL, MOST_RECORDS, Con
 from japanner.files.ora_state import FORMAT, LayerState, PaintingState, PartState, PictureState
 from japanner.files.reading import memory_for_pixels_px
 from japanner.light.maquette import Maquette
-from japanner.painting.engine import ENGINE
-from japanner.painting.kept_grid import grid_from_record
+from japanner.painting.document.engine import ENGINE
+from japanner.painting.document.record_lines import RecordReader
 from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Mask, Painting, Part, Pinned, Relief
-from japanner.painting.record_lines import RecordReader
+from japanner.painting.value.kept_grid import grid_from_record
 from japanner.raster import accumulate
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import BY_OPENRASTER, blend_tile
 from japanner.raster.parallel import WORKERS
 from japanner.raster.tiles import Raster, Sheet, premultiplied
 from japanner.records import from_record
-from japanner.stroke.laid import LaidHair
+from japanner.stroke.kinds.laid import LaidHair
+from japanner.types import Record
 
 __all__ = ["Content", "read"]
 
@@ -40,7 +41,6 @@ MOST_LAYERS: Final = 1000
 DEEPEST: Final = 12
 WHITE: Final = (1.0, 1.0, 1.0)
 FULL: Final = 65535
-Record = dict[str, Any]
 
 
 class Content(NamedTuple):

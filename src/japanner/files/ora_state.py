@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any, Final
 
-from japanner.painting.engine import FIRST_ENGINE
-from japanner.painting.head_guide import HeadGuide
+from japanner.painting.document.engine import FIRST_ENGINE
+from japanner.painting.form.head_guide import HeadGuide
 from japanner.painting.model import Light, Made
 from japanner.strand.comb import Guide
+from japanner.types import Colour
 
 __all__ = [
     "FORMAT",
@@ -28,7 +29,6 @@ FORMAT: Final = 2
 """1 knew no engine, and had a space in "written by"."""
 
 Area = tuple[int, int, int, int]
-Colour = tuple[float, float, float]
 
 
 @dataclass(frozen=True)

@@ -37,19 +37,19 @@ from japanner.files.ora_state import (
 )
 from japanner.files.writing import replacing
 from japanner.light.maquette import Maquette
-from japanner.painting.compositor import flattened, shown_tile, silhouette_tile
-from japanner.painting.document import SAVED
-from japanner.painting.engine import ENGINE
+from japanner.painting.document.document import SAVED
+from japanner.painting.document.engine import ENGINE
+from japanner.painting.document.record_lines import RecordWriter
 from japanner.painting.model import Layer, Painting, Part
-from japanner.painting.record_lines import RecordWriter
+from japanner.painting.picture.compositor import flattened, shown_tile, silhouette_tile
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import MODES
 from japanner.raster.tiles import Raster, straight
 from japanner.records import to_record
+from japanner.types import Record
 
 __all__ = ["write"]
 
-Record = dict[str, Any]
 THUMBNAIL_SIDE: Final = 256
 
 

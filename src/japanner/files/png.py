@@ -22,8 +22,8 @@ from PIL import Image, ImageCms
 from japanner import checks
 from japanner.errors import FileFormatError
 from japanner.files.writing import replacing
-from japanner.painting.compositor import flattened
 from japanner.painting.model import LARGEST_AREA_PX, Painting
+from japanner.painting.picture.compositor import flattened
 from japanner.raster.codec import as_8_bit, encoded
 from japanner.raster.tiles import LONGEST_SIDE
 

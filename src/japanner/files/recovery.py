@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from japanner.errors import FileFormatError, InputError
 from japanner.files.opening import Opened, open_painting
-from japanner.painting.document import Document, begun, replayed
-from japanner.painting.leftovers import Leftover
+from japanner.painting.document.document import Document, begun, replayed
+from japanner.painting.document.leftovers import Leftover
 
 __all__ = ["document_of", "recovered"]
 

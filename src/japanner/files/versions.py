@@ -10,7 +10,7 @@ import time
 from pathlib import Path
 from typing import Final
 
-from japanner.painting.journal import state_folder
+from japanner.painting.document.journal import state_folder
 
 __all__ = ["MOST_VERSIONS", "PLACES", "keep_version", "versions_of"]
 

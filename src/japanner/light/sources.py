@@ -10,11 +10,11 @@ from numpy.typing import ArrayLike, NDArray
 
 from japanner.light import _kernels_shade as kernels
 from japanner.raster.parallel import each
+from japanner.types import Colour
 
 __all__ = ["SURFACES", "Sources", "SurfaceKind", "shaded", "shaded_planes"]
 
 Planes = NDArray[np.floating]
-Colour = tuple[float, float, float]
 
 
 @dataclass(frozen=True)

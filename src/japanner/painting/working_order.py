@@ -19,7 +19,7 @@ from japanner.painting.operations import AddLayer
 from japanner.raster.modes import MODES
 from japanner.raster.neutral import NEUTRAL
 from japanner.records import read_as
-from japanner.stroke.shipped import shipped_brushes
+from japanner.stroke.brush.shipped import shipped_brushes
 
 __all__ = ["Stage", "next_stage", "orders_from", "stage_for", "users_file", "users_trouble", "working_order"]
 

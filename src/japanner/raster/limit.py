@@ -5,17 +5,15 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from japanner.raster import _kernels_tiles as kernels
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import WHOLE
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster, Sheet
+from japanner.types import Tile
 
 __all__ = ["FREE", "Limit", "lifted"]
-
-Tile = NDArray[np.uint16]
 
 
 @dataclass(frozen=True, eq=False)

@@ -12,10 +12,10 @@ from numpy.typing import NDArray
 from japanner import checks
 from japanner.raster.geometry import TILE, Key, Rect
 from japanner.raster.tiles import Sheet
+from japanner.types import Tile
 
 __all__ = ["JOINS", "LARGEST_STEP_PX", "full", "grown", "inverted", "joined", "shrunk", "softened"]
 
-Tile = NDArray[np.uint16]
 
 LARGEST_STEP_PX: Final = 500.0
 FULL: Final = np.uint16(65535)

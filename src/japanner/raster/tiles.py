@@ -13,10 +13,10 @@ from japanner import checks
 from japanner.errors import InputError
 from japanner.raster import _kernels_tiles as kernels
 from japanner.raster.geometry import TILE, Key, Rect
+from japanner.types import Tile
 
 __all__ = ["EMPTY_TILE", "LONGEST_SIDE", "TILE_BYTES", "Raster", "Sheet", "premultiplied", "straight"]
 
-Tile = NDArray[np.uint16]
 
 LONGEST_SIDE: Final = 32768
 TILE_BYTES: Final = 4 * TILE * TILE * 2

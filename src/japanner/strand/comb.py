@@ -17,10 +17,10 @@ from japanner import checks
 from japanner.raster.geometry import Rect
 from japanner.records import read_as
 from japanner.strand.comb_form import axes_on_form, factored
+from japanner.types import Plane
 
 __all__ = ["CombField", "Guide", "combed", "guides_from"]
 
-Plane = NDArray[np.floating]
 CELLS: Final = 22_000
 """About as many cells of a field lie in a silhouette."""
 FORM_CELLS: Final = 6_000

@@ -10,9 +10,10 @@ from numpy.typing import NDArray
 from scipy import sparse
 from scipy.sparse.linalg import splu
 
+from japanner.types import Plane
+
 __all__ = ["axes_on_form", "factored"]
 
-Plane = NDArray[np.floating]
 STEEPEST: Final = 0.12
 """Normals are taken to point at the viewer by at least so much: what is steeper is seen as a line."""
 LEAST: Final = 0.05

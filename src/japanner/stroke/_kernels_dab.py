@@ -133,7 +133,7 @@ def stamp(
     left,
     right,
 ):
-    """Stamp dabs (n, 13: see `japanner.stroke.dabs`) into a tile's coverage whose corner is (left_px, top_px).
+    """Stamp dabs (n, 13: see `japanner.stroke.kinds.dabs`) into a tile's coverage whose corner is (left_px, top_px).
 
     tip: 0 mop, 1 round, 2 the `pictures`. thick: how far from the long axis a tip is not bare, as a share of its
     radius. colours: (3, h, w), mixed as coverage comes in; (3, 0, 0) for one colour only. grain: heights 0..1, (0, 0)

@@ -13,20 +13,20 @@ from japanner.raster.field import Field, Warp
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.limit import FREE, Limit
 from japanner.raster.tiles import Raster
-from japanner.stroke import dabs
 from japanner.stroke.brush import HAIR, Brush
-from japanner.stroke.chance import Chance
-from japanner.stroke.coverage import Colour, CoverageStroke, Paint, Tile
-from japanner.stroke.feather import FeatherStroke
-from japanner.stroke.fur import FurStroke
-from japanner.stroke.hair_layer import HairPaint
-from japanner.stroke.laid import LaidHair
-from japanner.stroke.locks import LockStroke
-from japanner.stroke.nudge import NudgeStroke
-from japanner.stroke.path import RUN, SPEED, DabPath
-from japanner.stroke.samples import PenSample, admitted
-from japanner.stroke.smudge import SmudgeStroke, VisibleTile
-from japanner.stroke.working import WorkingStroke
+from japanner.stroke.kinds import dabs
+from japanner.stroke.kinds.chance import Chance
+from japanner.stroke.kinds.coverage import Colour, CoverageStroke, Paint, Tile
+from japanner.stroke.kinds.feather import FeatherStroke
+from japanner.stroke.kinds.fur import FurStroke
+from japanner.stroke.kinds.hair_layer import HairPaint
+from japanner.stroke.kinds.laid import LaidHair
+from japanner.stroke.kinds.locks import LockStroke
+from japanner.stroke.kinds.nudge import NudgeStroke
+from japanner.stroke.kinds.smudge import SmudgeStroke, VisibleTile
+from japanner.stroke.kinds.working import WorkingStroke
+from japanner.stroke.pen.path import RUN, SPEED, DabPath
+from japanner.stroke.pen.samples import PenSample, admitted
 
 __all__ = ["StrokeInProgress", "checked_colour"]
 

@@ -18,15 +18,16 @@ from japanner.color.tables import encode_table
 from japanner.errors import InputError
 from japanner.light.shading import half_way
 from japanner.light.sources import SURFACES, Sources, shaded_planes
-from japanner.painting.combing import fur_map
-from japanner.painting.forms import Form, form_of
-from japanner.painting.frisket import layer_sheet
-from japanner.painting.lighting import sources_of
-from japanner.painting.mixing_grid import local_colour, mixing_grid
+from japanner.painting.form.combing import fur_map
+from japanner.painting.form.forms import Form, form_of
+from japanner.painting.form.frisket_shapes import layer_sheet
 from japanner.painting.model import Painting, Part
-from japanner.painting.own_paint import PLAIN
+from japanner.painting.picture.lighting import sources_of
+from japanner.painting.picture.own_paint import PLAIN
+from japanner.painting.value.mixing_grid import local_colour, mixing_grid
 from japanner.raster.geometry import Rect
 from japanner.stroke.engine import checked_colour
+from japanner.types import Colour
 
 __all__ = [
     "Maker",
@@ -45,7 +46,6 @@ __all__ = [
 ]
 
 Plane = NDArray[np.float32]
-Colour = tuple[float, float, float]
 Told = Callable[[float], None]
 
 FRONT: Final = np.array((0.0, 0.0, 1.0))

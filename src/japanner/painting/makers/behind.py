@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.color import srgb
-from japanner.painting.compositor import flattened
 from japanner.painting.model import Painting, Part
+from japanner.painting.picture.compositor import flattened
 from japanner.raster.geometry import Rect
 
 __all__ = ["behind", "bent"]

@@ -12,7 +12,7 @@ from japanner.errors import InputError
 from japanner.light import optics
 from japanner.light.cloth import hung
 from japanner.light.inflate import normals_of
-from japanner.painting.forms import has_pieces
+from japanner.painting.form.forms import has_pieces
 from japanner.painting.makers.base import (
     DEPTH,
     Maker,

@@ -9,7 +9,7 @@ from typing import ClassVar
 
 from japanner import checks
 from japanner.errors import InputError
-from japanner.painting.head_guide import HeadGuide
+from japanner.painting.form.head_guide import HeadGuide
 from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Painting
 from japanner.painting.operations.base import Change
 from japanner.raster.geometry import Rect

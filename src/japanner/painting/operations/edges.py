@@ -8,7 +8,7 @@ from typing import ClassVar, Final
 import numpy as np
 
 from japanner import checks
-from japanner.painting.breaking import broken_edge
+from japanner.painting.form.breaking import broken_edge
 from japanner.painting.makers import Sheet as MadeSheet
 from japanner.painting.model import Layer, Painting
 from japanner.painting.operations.base import Change, areas_of, tiles_between

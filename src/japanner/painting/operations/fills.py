@@ -9,20 +9,20 @@ import numpy as np
 
 from japanner import checks
 from japanner.errors import InputError
-from japanner.painting.forms import maquette_sheet
-from japanner.painting.frisket import silhouette_sheet
+from japanner.painting.form.forms import maquette_sheet
+from japanner.painting.form.frisket_shapes import silhouette_sheet
 from japanner.painting.model import Painting
 from japanner.painting.operations.base import Change, Target
-from japanner.painting.reference import difference_from
+from japanner.painting.picture.reference import difference_from
 from japanner.raster.fill import flooded
 from japanner.raster.gradient import gradient_tiles
 from japanner.raster.limit import Limit
 from japanner.raster.sheets import full
 from japanner.raster.tiles import Raster, Sheet
+from japanner.types import Colour
 
 __all__ = ["FILLS", "ClearPaint", "Fill", "FloodFill", "Gradient"]
 
-Colour = tuple[float, float, float]
 
 FILLS: Final = ("canvas", "silhouette", "maquette")
 
@@ -49,7 +49,7 @@ class Fill:
 class FloodFill:
     """Fill what belongs together with the point x, y.
 
-    reference: what bounds the fill (see `japanner.painting.reference`). tolerance: OKLab distance, in hundredths,
+    reference: what bounds the fill (`japanner.painting.picture.reference`). tolerance: OKLab distance, in hundredths,
     up to which a colour still belongs. gap_px: openings up to this wide count as closed. under_px: how far the
     fill reaches under its bounds.
     """

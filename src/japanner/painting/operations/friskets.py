@@ -8,7 +8,7 @@ from typing import Any, ClassVar, Final
 
 from japanner import checks
 from japanner.errors import InputError
-from japanner.painting.frisket import shape_sheet
+from japanner.painting.form.frisket_shapes import shape_sheet
 from japanner.painting.model import Frisket, Painting
 from japanner.painting.operations.base import Change
 from japanner.raster.sheets import grown, inverted, joined, shrunk, softened
@@ -19,7 +19,7 @@ __all__ = ["FRISKET_CHANGES", "ChangeFrisket", "DropFrisket", "SetFrisket"]
 
 @dataclass(frozen=True)
 class SetFrisket:
-    """Lay a frisket of some shape (a record, see `japanner.painting.frisket`): in place of the one that is on
+    """Lay a frisket of some shape (a record, `japanner.painting.form.frisket_shapes`): in place of the one that is on
     ("new"), added to it ("add"), taken away from it ("take"), or only where both are ("meet").
     """
 

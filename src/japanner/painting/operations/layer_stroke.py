@@ -11,11 +11,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.errors import InputError
-from japanner.painting.combing import bald_cover, comb_of, fur_map
-from japanner.painting.compositor import Compositor, plan, shown_tile
+from japanner.painting.form.combing import bald_cover, comb_of, fur_map
 from japanner.painting.model import Layer, Painting, Part, Relief
 from japanner.painting.operations.base import Target
-from japanner.painting.picking import picked
+from japanner.painting.picture.compositor import Compositor, plan, shown_tile
+from japanner.painting.value.picking import picked
 from japanner.raster.accumulate import Accumulator
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.limit import Limit
@@ -23,13 +23,13 @@ from japanner.raster.sheets import inverted, joined
 from japanner.raster.tiles import EMPTY_TILE, Raster, Sheet
 from japanner.stroke.brush import HAIR, Brush
 from japanner.stroke.engine import StrokeInProgress
-from japanner.stroke.hair_layer import CoverTile, HairPaint
-from japanner.stroke.samples import PenSample
-from japanner.stroke.thickness import PILES_UP, thickness_brush
+from japanner.stroke.kinds.hair_layer import CoverTile, HairPaint
+from japanner.stroke.kinds.thickness import PILES_UP, thickness_brush
+from japanner.stroke.pen.samples import PenSample
+from japanner.types import Colour
 
 __all__ = ["LayerStroke"]
 
-Colour = tuple[float, float, float]
 
 # What a brush that picks up on touch takes: the mean of so many px square.
 TOUCH_PX = 5

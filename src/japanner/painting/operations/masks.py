@@ -9,10 +9,10 @@ import numpy as np
 
 from japanner import checks
 from japanner.errors import InputError
-from japanner.painting.compositor import shown_tile
-from japanner.painting.frisket import mask_sheet
+from japanner.painting.form.frisket_shapes import mask_sheet
 from japanner.painting.model import Layer, Mask, Painting
 from japanner.painting.operations.base import Change, affected, areas_of
+from japanner.painting.picture.compositor import shown_tile
 from japanner.raster.sheets import inverted, softened
 from japanner.raster.tiles import Raster, Sheet
 

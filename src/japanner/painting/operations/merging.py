@@ -16,9 +16,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.errors import InputError
-from japanner.painting.compositor import Step, part_plan, plan, shown_tile, state_after
 from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.operations.base import Change, areas_of
+from japanner.painting.picture.compositor import Step, part_plan, plan, shown_tile, state_after
 from japanner.raster.geometry import TILE, Key
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster

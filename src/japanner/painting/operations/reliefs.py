@@ -10,7 +10,7 @@ import numpy as np
 from japanner import checks
 from japanner.errors import InputError
 from japanner.light.relief import THICKEST_PX
-from japanner.painting.forms import form_of
+from japanner.painting.form.forms import form_of
 from japanner.painting.model import MOST_AMOUNT, Painting, Relief
 from japanner.painting.operations.base import Change, affected, areas_of
 from japanner.raster.tiles import Raster
@@ -41,8 +41,8 @@ class SetRelief:
 
 @dataclass(frozen=True)
 class FormRelief:
-    """Raise a layer's paint as the part's form does (`japanner.painting.forms`), by so many px at the most: in place
-    of the thickness that it had.
+    """Raise a layer's paint as the part's form does (`japanner.painting.form.forms`), by so many px at the most: in
+    place of the thickness that it had.
     """
 
     op: ClassVar[str] = "relief from form"

@@ -14,8 +14,8 @@ from japanner.painting.model import Layer, Painting
 from japanner.painting.operations.base import Change
 from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.raster.tiles import Raster
-from japanner.stroke.samples import samples_from_rows
-from japanner.stroke.shipped import shipped_brush
+from japanner.stroke.brush.shipped import shipped_brush
+from japanner.stroke.pen.samples import samples_from_rows
 
 __all__ = ["SIDES", "Scratch", "sides_of"]
 

@@ -10,7 +10,7 @@ from japanner.painting.operations.base import Change
 from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.raster.geometry import Rect
 from japanner.stroke.brush import Brush
-from japanner.stroke.samples import samples_from_rows
+from japanner.stroke.pen.samples import samples_from_rows
 
 __all__ = ["Stroke"]
 

@@ -1,0 +1,1 @@
+"""Brushes, pens and all their settings."""

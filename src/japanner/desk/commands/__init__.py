@@ -1,0 +1,1 @@
+"""Everything a painter can ask for, as one table."""

@@ -1,0 +1,1 @@
+"""The canvas to look at and to paint on."""

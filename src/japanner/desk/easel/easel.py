@@ -1,0 +1,463 @@
+"""The easel: the canvas to look at and to paint on."""
+
+from __future__ import annotations
+
+import math
+
+from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSizeF, Qt, Signal
+from PySide6.QtGui import (
+    QColor,
+    QEnterEvent,
+    QInputDevice,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPointingDevice,
+    QResizeEvent,
+    QTabletEvent,
+    QWheelEvent,
+)
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from japanner.desk.easel.comb_lines import CombLines
+from japanner.desk.easel.edge_line import EdgeLine
+from japanner.desk.easel.light_guides import AGAINST_LIGHT, LightGuides
+from japanner.desk.easel.pen import mouse_sample, pressed_for_pick_up, tablet_sample
+from japanner.desk.easel.pick_ring import PickRing
+from japanner.desk.easel.shown_picture import ShownPicture
+from japanner.desk.easel.silhouettes import Silhouettes
+from japanner.desk.easel.stroke_ring import StrokeRing
+from japanner.desk.easel.tip_outline import draw_tip_outline
+from japanner.desk.easel.view_transform import ViewTransform
+from japanner.desk.session.workbench import Workbench
+from japanner.desk.tasks.head_guide import GuideTask, draw_guide
+from japanner.desk.tasks.task import Press, Task
+from japanner.desk.theme import font, surround_colour
+from japanner.painting.value.picking import part_at
+from japanner.raster.geometry import Rect, union
+from japanner.stroke.pen.practice_pen import PracticePen
+from japanner.stroke.pen.samples import PenSample
+
+__all__ = ["Easel"]
+
+FOOT = 24
+WHEEL_ZOOM = 1.15
+
+
+class Easel(QWidget):
+    """Shows the picture through the look in force, and turns pen, mouse and wheel into work."""
+
+    pointed = Signal(object)  # encoded colour under the pointer, or None
+    named = Signal(str)  # the part under the pointer
+    turned = Signal()  # zoom, turn, mirror or place of the view changed
+    task_changed = Signal(object)  # the Task taken up, or None
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self.view = ViewTransform()
+        self.surround = 50.0
+        self.holding: str | None = None  # "move", "pick" or "ring", while its key is down
+        self.task: Task | None = None
+        self._task_down = False
+        self._frisket_line, self._outlines = EdgeLine(), EdgeLine(dashed=False)
+        self._pen: PracticePen | None = None
+        self._pointer: QPointF | None = None
+        self._drag_from: QPointF | None = None
+        self._turning = False
+        self._pick = PickRing(workbench, self, self._found)
+        self._tablet_down = False
+        self._tablet_pen: PracticePen | None = None
+        self._ring, self._silhouettes = StrokeRing(workbench), Silhouettes()
+        self._fitted = False
+        self._whole = False
+        self.light_guides = LightGuides(workbench)
+        self.comb_lines = CombLines(workbench)
+        self._shown = ShownPicture(workbench, self.light_guides)
+        self.setMouseTracking(True)
+        self.setTabletTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.CrossCursor)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setMinimumSize(200, 150)
+        self.setAccessibleName("Easel")
+        workbench.opened.connect(self._on_opened)
+        workbench.shown.connect(self._on_shown)
+        for signal in (workbench.look_changed, workbench.active_changed, workbench.changed, workbench.colour_changed):
+            signal.connect(self.update)
+        for signal in (workbench.brush_changed, workbench.tried, workbench.target_changed):
+            signal.connect(self.update)
+        workbench.resized.connect(self._on_opened)
+        workbench.hand_rested.connect(self._rest)
+        self._on_opened()
+
+    # --- the view -------------------------------------------------------------------------------------
+
+    def fit(self) -> None:
+        self.view.fit(self._bench.painting.width, self._bench.painting.height)
+        self._view_changed()
+        self._whole = True
+
+    def zoom_to(self, zoom: float) -> None:
+        self.view.zoom_to(zoom)
+        self._view_changed()
+
+    def look_at(self, x: float, y: float, *, zoom: float) -> None:
+        """Bring a canvas position to the middle of the easel."""
+        self.view.zoom_to(zoom)
+        self.view.centre = QPointF(x, y)
+        self._view_changed()
+
+    def zoom_by(self, factor: float) -> None:
+        self.view.zoom_at(self._pointer or QPointF(self.width() / 2, self.height() / 2), factor)
+        self._view_changed()
+
+    def mirror(self) -> None:
+        self.view.mirror()
+        self._view_changed()
+
+    def upright(self) -> None:
+        self.view.turn_deg = 0.0
+        self._view_changed()
+
+    def set_surround(self, value: float) -> None:
+        self.surround = value
+        self.update()
+
+    def canvas_point(self, view_point: QPointF) -> QPointF:
+        return self.view.to_canvas().map(view_point)
+
+    def _view_changed(self) -> None:
+        self._whole = False
+        self.turned.emit()
+        self.update()
+
+    def _on_opened(self) -> None:
+        self.leave_task()
+        self._shown.renew()
+        self._fitted = False
+        self._fit_once()
+        self.update()
+
+    def _fit_once(self) -> None:
+        if not self._fitted and self.isVisible():
+            self._fitted = True
+            self.fit()
+
+    def showEvent(self, event: QEvent) -> None:
+        self._fit_once()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        """A canvas shown whole stays whole; else it stays where it was, under a line that opens above it, too."""
+        shift = event.size() - event.oldSize()
+        self.view.size = QSizeF(self.width(), self.height() - FOOT)
+        if self.isVisible() and (event.oldSize().width() < 50 or self._whole):
+            self.fit()
+        elif self.isVisible():
+            self.view.move(QPointF(shift.width() / 2, shift.height() / 2))
+
+    def _on_shown(self, areas: list[Rect]) -> None:
+        area = union(areas)
+        rect = self.view.view_rect(QRectF(area.x0, area.y0, area.width, area.height))
+        self.update(rect.toAlignedRect().adjusted(-2, -2, 2, 2))
+
+    # --- painting the view ----------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        exposed = QRectF(event.rect())
+        painter.fillRect(exposed, surround_colour(self.surround))
+        painter.save()
+        painter.setTransform(self.view.to_view())
+        self._shown.draw(painter, self.view, exposed, squinting=self.holding == "squint")
+        painter.restore()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        frisket = self._bench.painting.frisket
+        if frisket is not None and self._bench.line_shown and self._bench.trial is None:
+            self._frisket_line.draw(painter, [frisket.sheet], self.view.to_view(), self.size(), event.rect())
+        if self._bench.outlines_shown:
+            sheets = self._silhouettes.of(self._bench.painting)
+            self._outlines.draw(painter, sheets, self.view.to_view(), self.size(), event.rect())
+        held = self.task.guide if isinstance(self.task, GuideTask) and self._task_down else None
+        for part in self._bench.painting.parts:
+            if part.guide is not None and part.shown and held is None and self._bench.guides_shown:
+                draw_guide(painter, part.guide, self.view.to_view())
+        self.light_guides.draw(painter, self.view.to_view())
+        self.comb_lines.draw(painter, self.view.to_view())
+        if self.task is not None:
+            self.task.draw(painter, self.view.to_view())
+        self._draw_tip(painter)
+        self._ring.draw(painter)
+        self._draw_foot(painter)
+
+    def _draw_tip(self, painter: QPainter) -> None:
+        """The outline of the tip in its true size; while picking up, a ring of new and old colour."""
+        if self._pick.shown:
+            self._pick.draw(painter)
+        elif self._pointer is not None and self.holding != "ring" and self.task is None:
+            draw_tip_outline(painter, self._pointer, self._bench.brush.size_px * self.view.zoom / 2)
+
+    def _draw_foot(self, painter: QPainter) -> None:
+        painter.fillRect(QRectF(0, self.height() - FOOT, self.width(), FOOT), surround_colour(self.surround))
+        dark_text = self.surround > 55
+        painter.setPen(QColor("#161412") if dark_text else QColor("#f4efe6"))
+        painter.setFont(font(11))
+        rect = QRectF(10, self.height() - FOOT, self.width() - 20, FOOT)
+        painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, self.foot_text())
+
+    def foot_text(self) -> str:
+        """Zoom, turn, place and layer, and the look when it is not plain colour."""
+        words = [f"{self.view.zoom * 100:.0f} %", f"{self.view.turn_deg:.0f}°"]
+        if self.view.mirrored:
+            words.append("mirrored")
+        layer, part = self._bench.layer, self._bench.part
+        if layer is not None and part is not None:
+            place = {"behind": "Behind", "body": "Inside", "over": "Over"}[layer.place]
+            on = " · mask" if self._bench.on == "mask" else ""
+            words.append(f"{place}: {part.name} · {layer.name}{on}")
+            if layer.hold_edges:
+                words.append("holds edges")
+        if self._bench.painting.frisket is not None:
+            words.append("frisket on" if self._bench.line_shown else "frisket on, its line hidden")
+        if self._bench.part_alone:
+            words.append("this part only")
+        if self._bench.before_shown:
+            words.append(f"BEFORE: {self._bench.moments.name_of(self._bench.moments.chosen)}")
+        if self._bench.look != "colour":
+            words.append(f"look: {self._bench.look}")
+        if self._bench.look == AGAINST_LIGHT and self._pointer is not None:
+            at = self.canvas_point(self._pointer)
+            words.append(self.light_guides.words_at(at.x(), at.y()))
+        return "    ".join(words)
+
+    # --- tasks ----------------------------------------------------------------------------------------
+
+    def _rest(self) -> None:
+        """What the pen still says until it is lifted belongs to nothing."""
+        self._pen, self._tablet_down = None, False
+
+    def take_up(self, task: Task | None) -> None:
+        """Do something other than painting; None goes back to painting."""
+        self._bench.rest_hand()
+        if self.task is not None:
+            self.task.redraw.disconnect(self.update)
+            self.task.finished.disconnect(self.leave_task)
+            self.task.end()
+        self.task, self._task_down = task, False
+        self.comb_lines.asked = task is not None and task.shows_comb
+        if task is not None:
+            task.redraw.connect(self.update)
+            task.finished.connect(self.leave_task)
+            task.begin()
+        self.setCursor(Qt.CursorShape.CrossCursor if task is None else task.cursor)
+        self.task_changed.emit(task)
+        self.setFocus()
+        self.update()
+
+    def leave_task(self) -> None:
+        if self.task is not None:
+            self.take_up(None)
+
+    def _press_of(self, event: QMouseEvent) -> Press:
+        return Press.of(event, self.canvas_point(event.position()), self.view.zoom)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if self.task is None:
+            super().keyPressEvent(event)
+        elif not self.task.key(Qt.Key(event.key()), event.modifiers()):
+            if event.key() == Qt.Key.Key_Escape:
+                self.leave_task()
+            else:
+                super().keyPressEvent(event)
+
+    def keyReleaseEvent(self, event: QKeyEvent) -> None:
+        if self.task is not None and not event.isAutoRepeat():
+            self.task.key_up(Qt.Key(event.key()))
+        super().keyReleaseEvent(event)
+
+    def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
+        if self.task is not None and event.button() == Qt.MouseButton.LeftButton and self.holding is None:
+            self.task.double(self._press_of(event))
+        else:
+            self.mousePressEvent(event)
+
+    # --- the hand -------------------------------------------------------------------------------------
+
+    def hold(self, what: str | None) -> None:
+        """A key that is held changes what the pointer does until it is let go."""
+        if self._bench.painting_now or what == self.holding:
+            return
+        if self.holding == "ring":
+            self._ring.end()
+        if "before" in (self.holding, what) and self._bench.before_shown != (what == "before"):
+            self._bench.blink()
+        self.holding = what
+        self._drag_from = None
+        self._pick.leave()
+        if what == "ring" and self._pointer is not None:
+            self._ring.begin(self._pointer, self.view.zoom)
+        elif what == "pick" and self._pointer is not None:
+            self._pick.move(self._pointer)
+        cursors = {"move": Qt.CursorShape.OpenHandCursor, "ring": Qt.CursorShape.SizeAllCursor}
+        resting = Qt.CursorShape.CrossCursor if self.task is None else self.task.cursor
+        self.setCursor(cursors.get(what or "", resting))
+        self.update()
+
+    @property
+    def has_pointer(self) -> bool:
+        return self._pointer is not None
+
+    def type_digit(self, digit: int) -> bool:
+        """A digit typed while the stroke ring is up; False if it is not."""
+        if self.holding != "ring":
+            return False
+        self._ring.digit(digit)
+        self.update()
+        return True
+
+    def tabletEvent(self, event: QTabletEvent) -> None:
+        if self.task is not None:
+            event.ignore()  # Qt sends it again as what a mouse would do
+            return
+        self._point_at(event.position())
+        kind = event.type()
+        if kind == QEvent.Type.TabletPress and event.button() == Qt.MouseButton.LeftButton and self.holding is None:
+            eraser = event.pointerType() == QPointingDevice.PointerType.Eraser
+            self._tablet_pen = self._pen_for(event.pointingDevice())
+            self._tablet_down = self._bench.begin_stroke([self._tablet_sample(event)], wipe=eraser)
+        elif kind == QEvent.Type.TabletMove and self._tablet_down:
+            self._bench.continue_stroke([self._tablet_sample(event)])
+        elif kind == QEvent.Type.TabletRelease and self._tablet_down:
+            self._tablet_down = False
+            self._bench.end_stroke()
+        elif not self._tablet_other(event):
+            event.ignore()
+            return
+        event.accept()
+
+    def _tablet_other(self, event: QTabletEvent) -> bool:
+        """Barrel button and held keys with the pen; Qt repeats as mouse events what is not accepted."""
+        if event.type() == QEvent.Type.TabletPress and pressed_for_pick_up(event):
+            self._pick.move(event.position())
+            return True
+        if event.type() == QEvent.Type.TabletRelease and self._pick.shown:
+            self._pick.take()
+            return True
+        return event.type() == QEvent.Type.TabletMove and self.holding is None
+
+    def _pen_for(self, device: QPointingDevice) -> PracticePen | None:
+        """The practice pen, if it stands in for this one."""
+        presses = bool(device.capabilities() & QInputDevice.Capability.Pressure)
+        self._bench.meet_pen(device.name(), presses=presses)
+        return PracticePen(self._bench.practice_pen) if self._bench.practises(device.name()) else None
+
+    def _tablet_sample(self, event: QTabletEvent) -> PenSample:
+        if self._tablet_pen is not None:
+            point = self.canvas_point(event.position())
+            return self._tablet_pen.sample(point.x(), point.y(), float(event.timestamp()))
+        sample = tablet_sample(event, self.canvas_point(event.position()))
+        return sample._replace(pressure=float(self._bench.pen_curve.factor(sample.pressure)))
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._point_at(event.position())
+        if self.holding in ("move", "ring"):
+            self._drag_from = event.position()
+            self._turning = bool(event.modifiers() & Qt.KeyboardModifier.ShiftModifier)
+        elif pressed_for_pick_up(event) or self.holding == "pick":
+            self._pick.move(event.position())
+        elif self.task is not None:
+            if event.button() == Qt.MouseButton.LeftButton:
+                self._task_down = True
+                self.task.press(self._press_of(event))
+        elif event.button() == Qt.MouseButton.LeftButton and not self._tablet_down:
+            self._pen = PracticePen(self._bench.practice_pen)
+            if not self._bench.begin_stroke([self._mouse_sample(event)]):
+                self._pen = None
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        before = self._pointer
+        self._point_at(event.position())
+        if self.holding == "ring":
+            self._ring.drag(event.position())
+            self.update()
+        elif self._drag_from is not None:
+            self._move_view(event.position())
+        elif self._pick.shown or self.holding == "pick":
+            self._pick.move(event.position())
+        elif self.task is not None:
+            self.task.move(self._press_of(event), down=self._task_down)
+        elif self._pen is not None:
+            self._bench.continue_stroke([self._mouse_sample(event)])
+        if before is None:
+            self.update()
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        self._drag_from = None
+        if self._pick.shown:
+            self._pick.take()
+        elif self.task is not None:
+            if self._task_down and event.button() == Qt.MouseButton.LeftButton:
+                self._task_down = False
+                self.task.release(self._press_of(event))
+        elif self._pen is not None and event.button() == Qt.MouseButton.LeftButton:
+            self._pen = None
+            self._bench.end_stroke()
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        notches = event.angleDelta().y() / 120
+        if notches and self.holding == "ring":
+            self._ring.turn(notches)
+            self.update()
+        elif notches and not self._bench.painting_now:
+            self.view.zoom_at(event.position(), WHEEL_ZOOM**notches)
+            self._view_changed()
+
+    def enterEvent(self, event: QEnterEvent) -> None:
+        self.setFocus()
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._pointer = None
+        self.pointed.emit(None)
+        self.update()
+
+    def _mouse_sample(self, event: QMouseEvent) -> PenSample:
+        assert self._pen is not None
+        return mouse_sample(event, self.canvas_point(event.position()), self._pen)
+
+    def _point_at(self, position: QPointF) -> None:
+        before, self._pointer = self._pointer, position
+        for point in (before, position):
+            if point is not None:
+                self.update(self._tip_area(point))
+        canvas = self.canvas_point(position)
+        self.pointed.emit(self._bench.picture.value_at(math.floor(canvas.x()), math.floor(canvas.y())))
+        part = part_at(self._bench.painting, canvas.x(), canvas.y())
+        self.named.emit(part.name if part is not None else "ground")
+
+    def _tip_area(self, point: QPointF) -> QRect:
+        reach = self._bench.brush.size_px * self.view.zoom / 2 + 4
+        return QRectF(point.x() - reach, point.y() - reach, 2 * reach, 2 * reach).toAlignedRect()
+
+    def _move_view(self, position: QPointF) -> None:
+        assert self._drag_from is not None
+        if self._turning:
+            middle = QPointF(self.width() / 2, (self.height() - FOOT) / 2)
+            before, after = self._drag_from - middle, position - middle
+            turn = math.degrees(math.atan2(after.y(), after.x()) - math.atan2(before.y(), before.x()))
+            self.view.turn_about_middle(-turn if self.view.mirrored else turn)
+        else:
+            self.view.move(position - self._drag_from)
+        self._drag_from = position
+        self._view_changed()
+
+    def _found(self, position: QPointF) -> tuple[float, float, float] | None:
+        canvas = self.canvas_point(position)
+        return self._bench.pick_up(canvas.x(), canvas.y())
+
+    def letting_go(self) -> None:
+        """A held key was let go: picking up takes the colour that the ring shows."""
+        if self.holding == "pick":
+            self._pick.take()
+        self.hold(None)

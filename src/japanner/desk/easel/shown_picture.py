@@ -1,0 +1,111 @@
+"""The picture as the easel shows it: at the right level, through the look, squinted, or as a trial has it."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from PySide6.QtCore import QRect, QRectF, Qt
+from PySide6.QtGui import QImage, QPainter
+
+from japanner.desk.easel.light_guides import AGAINST_LIGHT, LightGuides
+from japanner.desk.easel.view_transform import ViewTransform
+from japanner.desk.session.workbench import Workbench
+from japanner.painting.form.frisket_shapes import mask_sheet
+from japanner.painting.model import Mask
+from japanner.painting.picture.looks import LOOKS, Pixels, look, squinted
+
+__all__ = ["ShownPicture"]
+
+# From this zoom on, pixels are shown as squares: who looks that closely wants to see them.
+PIXELS_FROM = 3.0
+# Blurred, so many pixels show all there is.
+SQUINT_PX = 600
+
+
+class ShownPicture:
+    """Draws what is to be seen of the workbench's picture."""
+
+    def __init__(self, workbench: Workbench, light_guides: LightGuides) -> None:
+        self._bench, self._light_guides = workbench, light_guides
+        self._against: tuple[int, QImage | None] | None = None
+        for signal in (workbench.shown, workbench.look_changed, workbench.active_changed, workbench.changed):
+            signal.connect(self._forget)
+        self._images: list[QImage] = []
+        self._mask_image: tuple[Mask, QImage] | None = None
+
+    def _forget(self, *_: object) -> None:
+        self._against = None
+
+    def renew(self) -> None:
+        """There is another picture."""
+        self._forget()
+        self._images = [_image_of(level) for level in self._bench.picture.levels]
+
+    def draw(self, painter: QPainter, view: ViewTransform, exposed: QRectF, *, squinting: bool) -> None:
+        """Draw what an `exposed` rectangle of the easel shows of the canvas; the painter maps from canvas px."""
+        pixels, image, scale = self._squinted() if squinting else self._level(view.zoom)
+        mask = self._mask_alone()
+        if mask is not None:
+            image, scale = mask, 1
+        elif self._bench.look == AGAINST_LIGHT and self._bench.trial is None:
+            image = self._against_light(pixels, scale) or image
+        visible = view.to_canvas().mapRect(exposed).adjusted(-2 * scale, -2 * scale, 2 * scale, 2 * scale)
+        source = QRectF(visible.x() / scale, visible.y() / scale, visible.width() / scale, visible.height() / scale)
+        part = source.toAlignedRect().intersected(image.rect())
+        if part.isEmpty():
+            return
+        smooth = squinting or view.zoom * scale < PIXELS_FROM
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
+        canvas = QRectF(0, 0, self._bench.painting.width, self._bench.painting.height)
+        painter.setClipRect(canvas, Qt.ClipOperation.IntersectClip)
+        target = QRectF(part.x() * scale, part.y() * scale, part.width() * scale, part.height() * scale)
+        if self._bench.look in ("colour", AGAINST_LIGHT) or mask is not None:
+            painter.drawImage(target, image, QRectF(part))
+        else:
+            painter.drawImage(target, self._looked_at(pixels, part))
+
+    def _level(self, zoom: float) -> tuple[Pixels, QImage, int]:
+        """The smallest picture that still has a pixel for every pixel on screen, and how much smaller it is."""
+        trial = self._bench.trial
+        step = 1 if trial is None else trial.step
+        levels = self._bench.picture.levels if trial is None else trial.picture.levels
+        level = min(int(max(math.floor(-math.log2(zoom * step) + 0.02), 0)), len(levels) - 1)
+        image = self._images[level] if trial is None else _image_of(levels[level])
+        return levels[level], image, step << level
+
+    def _squinted(self) -> tuple[Pixels, QImage, int]:
+        """A small picture, blurred as through half-closed eyes."""
+        levels = self._bench.picture.levels
+        level = next((i for i, one in enumerate(levels) if max(one.shape) <= SQUINT_PX), len(levels) - 1)
+        seen = squinted(levels[level], self._bench.squint / 100)
+        return seen, _image_of(seen).copy(), 1 << level
+
+    def _against_light(self, pixels: Pixels, scale: int) -> QImage | None:
+        """Where the paint is lighter and darker than the light has it."""
+        if self._against is None or self._against[0] != scale:
+            self._against = (scale, self._light_guides.look(pixels, scale))
+        return self._against[1]
+
+    def _mask_alone(self) -> QImage | None:
+        """The mask of the layer worked on as a picture, if that is what the painter wants to see."""
+        layer = self._bench.layer
+        if self._bench.look != "mask" or layer is None or layer.mask is None:
+            return None
+        if self._mask_image is None or self._mask_image[0] is not layer.mask:
+            grey = (mask_sheet(self._bench.painting, layer).read(self._bench.painting.rect)[0] >> 8).astype(np.uint8)
+            height, width = grey.shape
+            image = QImage(grey.data, width, height, width, QImage.Format.Format_Grayscale8).copy()
+            self._mask_image = (layer.mask, image)
+        return self._mask_image[1]
+
+    def _looked_at(self, pixels: Pixels, part: QRect) -> QImage:
+        crop = pixels[part.y() : part.y() + part.height(), part.x() : part.x() + part.width()]
+        name = self._bench.look if self._bench.look in LOOKS else "colour"
+        seen = look(name, crop, self._bench.look_scale)
+        return _image_of(seen).copy()
+
+
+def _image_of(level: Pixels) -> QImage:
+    """A picture's pixels as an image that shares them."""
+    return QImage(level.data, level.shape[1], level.shape[0], level.strides[0], QImage.Format.Format_RGB32)

@@ -1,0 +1,239 @@
+"""The brush roll: slots with each brush's own stroke, its name, and what it does."""
+
+from __future__ import annotations
+
+from functools import lru_cache, partial
+
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QContextMenuEvent, QImage, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from japanner.color.srgb import srgb_from_hex
+from japanner.desk.brushes.preview import preview_image
+from japanner.desk.session.workbench import Workbench
+from japanner.desk.theme import font, theme
+from japanner.desk.widgets.card import Card
+from japanner.desk.widgets.section import clear, hairline
+from japanner.errors import InputError
+from japanner.stroke.brush import Brush
+
+__all__ = ["BrushRoll"]
+
+SLOT, GAP = QSize(79, 52), 3
+BLEND = "blend"
+COMPLETE = ("basic", BLEND)
+ROLL_OF = {"fur": "coat", "hair": "locks", "plain": "basic", "drawing": "sketch"}
+
+
+@lru_cache(maxsize=200)
+def _preview(brush: Brush, ink: str) -> QImage:
+    return preview_image(brush, SLOT.width() - 10, 26, srgb_from_hex(ink))
+
+
+class _Slot(Card):
+    def __init__(self, roll: BrushRoll, index: int) -> None:
+        super().__init__(QPointF(SLOT.width() + GAP, 0))
+        self._roll, self._bench, self._index = roll, roll.bench, index
+        self.setFixedSize(SLOT)
+        brush = self._bench.brushes[index]
+        kind = "" if brush.kind in brush.name.lower() else f", {brush.kind}"
+        self.name("Brush", f"{brush.name}{kind}", "click to take in hand, drag to reorder, double-click to rename")
+        self.chosen.connect(lambda: self._bench.take_brush(index))
+        self.dropped.connect(lambda places: roll.reorder(index, index + places))
+        self.rename_wanted.connect(partial(roll.rename, index))
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        bench = self._bench
+        brush = bench.brushes[self._index]
+        held, resting = bench.in_hand == self._index, bench.resting == self._index
+        painter = self.begin(active=held, marked=resting)
+        painter.drawImage(5, 4, _preview(brush, theme["text"].name()))
+        painter.setPen(theme["text"] if held or resting else theme["quiet"])
+        self._draw_name(painter, brush)
+        if resting:
+            corner = QRectF(self.width() - 15, 3, 12, 12)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme["tile"])
+            painter.drawRoundedRect(corner, 3, 3)
+            painter.setPen(theme["gold"])
+            painter.setFont(font(10))
+            painter.drawText(corner, Qt.AlignmentFlag.AlignCenter, "Q")
+
+    def _draw_name(self, painter: QPainter, brush: Brush) -> None:
+        """Its name and what it does, as far as there is room: first the words go, then the letters get smaller."""
+        rect = QRectF(3, 31, self.width() - 6, 18)
+        told = brush.kind == "lay" or brush.kind in brush.name.lower()
+        whole = brush.name if told else f"{brush.name}  {brush.kind}"
+        for text, size in ((whole, 11), (brush.name, 11), (brush.name, 10), (brush.name, 9)):
+            painter.setFont(font(size))
+            if painter.fontMetrics().horizontalAdvance(text) <= rect.width():
+                break
+        shown = painter.fontMetrics().elidedText(text, Qt.TextElideMode.ElideRight, int(rect.width()))
+        painter.drawText(rect, Qt.AlignmentFlag.AlignCenter, shown)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        menu = QMenu(self)
+        menu.addAction("Rename…", lambda: self._roll.rename(self._index))
+        menu.addAction("Duplicate", lambda: self._roll.duplicate(self._index))
+        menu.addAction("Move left", lambda: self._roll.reorder(self._index, self._index - 1))
+        menu.addAction("Move right", lambda: self._roll.reorder(self._index, self._index + 1))
+        if len(self._bench.brushes) > 2:
+            menu.addAction("Take out of the roll", lambda: self._roll.take_out(self._index))
+        menu.exec(event.globalPos())
+
+
+class _Sideways(QScrollArea):
+    """What is wider than the window is moved by the wheel; a bar would take the slots' room."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+
+    def wheelEvent(self, event: QWheelEvent) -> None:
+        bar = self.horizontalScrollBar()
+        bar.setValue(bar.value() - round(event.angleDelta().y() / 120 * (SLOT.width() + GAP)))
+        event.accept()
+
+
+class BrushRoll(QWidget):
+    """The slots of one roll, and at the right end what is in hand and what rests."""
+
+    sheet_wanted = Signal()
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self.bench = workbench
+        self.setObjectName("roll")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(64)
+        self._slots = QWidget()
+        self._row = QHBoxLayout(self._slots)
+        self._row.setContentsMargins(6, 0, 0, 0)
+        self._row.setSpacing(GAP)
+        scroll = _Sideways()
+        scroll.setWidget(self._slots)
+        scroll.setWidgetResizable(True)
+        layout = QHBoxLayout(self)
+        layout.setContentsMargins(12, 0, 12, 0)
+        layout.setSpacing(0)
+        layout.addWidget(self._chooser())
+        layout.addWidget(scroll, 1)
+        layout.addWidget(self._hand())
+        workbench.brush_changed.connect(self._on_brush)
+        workbench.roll_changed.connect(self._rebuild)
+        self._material = ""
+        workbench.active_changed.connect(self._follow_material)
+        workbench.changed.connect(self._follow_material)
+        self._rebuild()
+
+    def _chooser(self) -> QWidget:
+        """Which roll lies here, and the way to others."""
+        box = QWidget()
+        box.setFixedWidth(74)
+        self._name = QPushButton()
+        self._name.setObjectName("plain")
+        self._name.setToolTip("Another roll of brushes: each material has its own")
+        self._name.clicked.connect(self._choose)
+        self._sheet = QPushButton("sheet…")
+        self._sheet.setObjectName("plain")
+        self._sheet.setToolTip("The brush sheet: every setting of the brush in hand, and all brushes")
+        self._sheet.clicked.connect(self.sheet_wanted)
+        column = QVBoxLayout(box)
+        column.setContentsMargins(0, 8, 0, 8)
+        column.setSpacing(2)
+        for button in (self._name, self._sheet):
+            column.addWidget(button)
+        return box
+
+    def _choose(self) -> None:
+        menu = QMenu(self)
+        for name in self.bench.rolls:
+            count = sum(brush.roll == name for brush in self.bench.brushes)
+            menu.addAction(f"{name}  ({count})", partial(self.bench.show_roll, name))
+        menu.popup(self._name.mapToGlobal(QPoint(0, self._name.height())))
+
+    def _follow_material(self) -> None:
+        """Lay out the roll of the material that is worked on, when that has changed."""
+        part = self.bench.part
+        material = part.material if part is not None else ""
+        if material != self._material:
+            self._material = material
+            self.bench.show_roll(ROLL_OF.get(material, material))
+
+    def _hand(self) -> QWidget:
+        hand = QWidget()
+        hand.setFixedWidth(176)
+        column = QVBoxLayout(hand)
+        column.setContentsMargins(8, 4, 0, 4)
+        column.setSpacing(0)
+        self._mode, self._held, self._rests = QLabel(), QLabel(), QLabel()
+        self._mode.setObjectName("gold")
+        self._rests.setObjectName("quiet")
+        for label in (self._mode, self._held, self._rests):
+            column.addWidget(label)
+        return hand
+
+    def _rebuild(self) -> None:
+        clear(self._row)
+        self._name.setText(f"{self.bench.roll} ▾")
+        shown = self.bench.roll
+        # Whoever paints blends in between: beside a roll to paint with lies the one to blend with.
+        for name in (shown,) if shown in COMPLETE else (shown, BLEND):
+            if name != shown:
+                self._row.addSpacing(5)
+                self._row.addWidget(hairline(vertical=True))
+                self._row.addSpacing(5)
+            for index, brush in enumerate(self.bench.brushes):
+                if brush.roll == name:
+                    self._row.addWidget(_Slot(self, index))
+        self._row.addStretch(1)
+        self._on_brush()
+
+    def _on_brush(self) -> None:
+        brush, resting = self.bench.brush, self.bench.brushes[self.bench.resting]
+        self._mode.setText("in hand, wiping (W)" if self.bench.wiping else "in hand")
+        self._held.setText(f"{brush.name} · {brush.size_px:.0f} px · {brush.strength * 100:.0f} %")
+        self._rests.setText(f"resting  {resting.name} · {resting.strength * 100:.0f} %")
+        for slot in self._slots.findChildren(_Slot):
+            slot.update()
+
+    # --- changing the roll ----------------------------------------------------------------------------
+
+    def reorder(self, index: int, target: int) -> None:
+        brushes, bench = self.bench.brushes, self.bench
+        together = [i for i, brush in enumerate(brushes) if brush.roll == brushes[index].roll]
+        target = min(max(target, together[0]), together[-1])
+        held, resting = brushes[bench.in_hand], brushes[bench.resting]
+        brushes.insert(target, brushes.pop(index))
+        bench.in_hand, bench.resting = _index_of(brushes, held), _index_of(brushes, resting)
+        bench.roll_changed.emit()
+
+    def duplicate(self, index: int) -> None:
+        self.bench.brushes.insert(index + 1, self.bench.brushes[index].with_changes())
+        self.bench.in_hand += self.bench.in_hand > index
+        self.bench.resting += self.bench.resting > index
+        self.bench.roll_changed.emit()
+
+    def rename(self, index: int) -> None:
+        brush = self.bench.brushes[index]
+        name, agreed = QInputDialog.getText(self, "Rename brush", "Name", text=brush.name)
+        if agreed:
+            try:
+                self.bench.brushes[index] = brush.with_changes(name=name.strip())
+            except InputError as error:
+                self.bench.told.emit(str(error))
+            self.bench.roll_changed.emit()
+
+    def take_out(self, index: int) -> None:
+        bench = self.bench
+        bench.brushes.pop(index)
+        last = len(bench.brushes) - 1
+        bench.in_hand = min(bench.in_hand - (bench.in_hand > index), last)
+        bench.resting = min(bench.resting - (bench.resting > index), last)
+        bench.roll_changed.emit()
+        bench.brush_changed.emit()
+
+
+def _index_of(brushes: list[Brush], wanted: Brush) -> int:
+    return next(i for i, brush in enumerate(brushes) if brush is wanted)

@@ -1,0 +1,98 @@
+"""The mixing grid of the part worked on: its five value steps by its undertones."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPoint, QRectF, Qt
+from PySide6.QtGui import QColor, QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QToolTip, QWidget
+
+from japanner.desk.session.workbench import Workbench
+from japanner.desk.theme import font, theme
+from japanner.painting.model import STEP_NAMES
+from japanner.painting.operations import SetPart
+from japanner.painting.value.kept_grid import Row
+from japanner.painting.value.mixing_grid import Colour, mixing_grid
+
+__all__ = ["MixingGrid"]
+
+CELL_HEIGHT, GAP, FOOT = 17, 3, 15
+SHORT = {"halftone": "half", "highlight": "high"}
+NEAR = 0.004
+
+
+class MixingGrid(QWidget):
+    """Click a cell to paint with it; the right button puts the colour in hand there, the middle one takes it back.
+
+    Until the part has a flat, the grid is worked out from the colour in hand.
+    """
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self._rows: tuple[Row, ...] = ()
+        self.setAccessibleName("Mixing grid")
+        for signal in (workbench.colour_changed, workbench.active_changed, workbench.changed, workbench.opened):
+            signal.connect(self._renew)
+        self._renew()
+
+    def colours(self) -> list[tuple[Colour, ...]]:
+        """The cells by undertone and step, with those that the painter has set."""
+        return [colours for _, colours in self._rows]
+
+    def cell(self, row: int, step: int) -> QRectF:
+        """Where a cell lies."""
+        width = (self.width() - 4 * GAP) / 5
+        return QRectF(step * (width + GAP), row * (CELL_HEIGHT + GAP) + 1, width, CELL_HEIGHT)
+
+    def _renew(self, *_: object) -> None:
+        self._rows = mixing_grid(self._bench.painting, self._bench.part, self._bench.colour)
+        self.setFixedHeight(len(self._rows) * (CELL_HEIGHT + GAP) + FOOT)
+        self.update()
+
+    def _at(self, at: QPoint) -> tuple[int, int] | None:
+        for row in range(len(self._rows)):
+            for step in range(5):
+                if self.cell(row, step).adjusted(-1, -1, 1, 1).contains(at):
+                    return row, step
+        return None
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        found, part = self._at(event.position().toPoint()), self._bench.part
+        if found is None:
+            return
+        row, step = found
+        if event.button() == Qt.MouseButton.LeftButton:
+            self._bench.set_colour(self._rows[row][1][step])
+        elif part is not None:
+            kept = [one for one in part.mixed if one[:2] != (row, step)]
+            if event.button() == Qt.MouseButton.RightButton:
+                kept.append((row, step, *self._bench.colour))
+            self._bench.apply(SetPart(part.uid, {"mixed": kept}))
+
+    def event(self, event: object) -> bool:
+        if isinstance(event, QHelpEvent) and event.type() == QHelpEvent.Type.ToolTip:
+            found, part = self._at(event.pos()), self._bench.part
+            if found is not None:
+                text = f"{self._rows[found[0]][0]}, {STEP_NAMES[found[1]]}: click to paint with it"
+                text += "" if part is None else "; right button sets, middle takes back"
+                QToolTip.showText(event.globalPos(), text, self)
+                return True
+        return super().event(event)  # type: ignore[arg-type]
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter, part = QPainter(self), self._bench.part
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        own = {one[:2] for one in part.mixed} if part else set()
+        for row, (_, colours) in enumerate(self._rows):
+            for step, colour in enumerate(colours):
+                near = max(abs(a - b) for a, b in zip(colour, self._bench.colour, strict=True)) < NEAR
+                painter.setBrush(QColor.fromRgbF(*colour))
+                edge = theme["gold"] if near else theme["hairline"] if (row, step) in own else theme["edge"]
+                painter.setPen(QPen(edge, 1.5 if near else 1))
+                painter.drawRoundedRect(self.cell(row, step), 2, 2)
+        painter.setFont(font(10))
+        painter.setPen(theme["quiet"])
+        for step, name in enumerate(STEP_NAMES):
+            cell = self.cell(len(self._rows), step)
+            words = QRectF(cell.x() - 4, cell.y() - 2, cell.width() + 8, 14)
+            painter.drawText(words, Qt.AlignmentFlag.AlignCenter, SHORT.get(name, name))

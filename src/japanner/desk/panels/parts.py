@@ -1,0 +1,220 @@
+"""Parts: cards from back to front; below, the part's strength and its mixing grid."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QContextMenuEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QInputDialog, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from japanner.color import lab
+from japanner.desk.panels.mixing_grid import MixingGrid
+from japanner.desk.panels.smear_pad import SmearPad
+from japanner.desk.session.workbench import Workbench
+from japanner.desk.theme import font, theme
+from japanner.desk.widgets.card import Card
+from japanner.desk.widgets.fader import Fader
+from japanner.desk.widgets.section import Section, clear
+from japanner.desk.widgets.thumbnails import draw_part
+from japanner.painting.model import MATERIALS, Part
+from japanner.painting.operations import AddPart, DeletePart, DuplicatePart, FlattenPart, MovePart, SetPart
+from japanner.painting.value.mixing_grid import local_colour
+from japanner.painting.value.value_scale import proposed_scale
+from japanner.painting.working_order import working_order
+
+__all__ = ["PartsPanel"]
+
+CARD_HEIGHT = 44
+
+
+class _Card(Card):
+    def __init__(self, panel: PartsPanel, uid: int) -> None:
+        super().__init__(QPointF(0, CARD_HEIGHT + 4))
+        self._panel, self._bench, self.uid = panel, panel.bench, uid
+        self.setFixedHeight(CARD_HEIGHT)
+        self.chosen.connect(lambda: self._bench.work_on_part(uid))
+        self.lamp_pressed.connect(self._toggle)
+        self.dropped.connect(partial(panel.dropped, uid))
+        self.rename_wanted.connect(partial(panel.rename, uid))
+        self.refresh()
+
+    def refresh(self) -> None:
+        part = self._bench.painting.part(self.uid)
+        self.name("Part", part.name, "click to work on it, drag to reorder, double-click to rename; the lamp shows it")
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        return QSize(196, CARD_HEIGHT)
+
+    def lamp(self) -> QPointF:
+        return QPointF(self.width() - 14, 14)
+
+    def _toggle(self) -> None:
+        self._bench.apply(SetPart(self.uid, {"shown": not self._bench.painting.part(self.uid).shown}))
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        part = next((one for one in self._bench.painting.parts if one.uid == self.uid), None)
+        if part is None:
+            return
+        painter = self.begin(active=self._bench.active_part == self.uid)
+        draw_part(painter, QRectF(6, 6, 44, CARD_HEIGHT - 12), part)
+        painter.setFont(font(12))
+        painter.setPen(theme["text"] if part.shown else theme["quiet"])
+        name = painter.fontMetrics().elidedText(part.name, Qt.TextElideMode.ElideRight, self.width() - 84)
+        painter.drawText(QPointF(58, 18), name)
+        painter.setFont(font(11))
+        painter.setPen(theme["quiet"])
+        painter.drawText(QPointF(58, 35), part.material)
+        self._dots(painter, part)
+        self.draw_lamp(painter, part.shown)
+
+    def _dots(self, painter: QPainter, part: Part) -> None:
+        """One dot per stage of the working order, filled when the part has that layer."""
+        done = {layer.role for layer in part.layers}
+        for index, stage in enumerate(working_order(part.material)):
+            painter.setPen(QPen(theme["hairline"], 1))
+            painter.setBrush(theme["gold"] if stage.role in done else Qt.BrushStyle.NoBrush)
+            painter.drawEllipse(QPointF(112 + index * 10, 31.5), 2.5, 2.5)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        menu = QMenu(self)
+        menu.addAction("Rename…", lambda: self._panel.rename(self.uid))
+        materials = menu.addMenu("Material")
+        for name in MATERIALS:
+            materials.addAction(name, partial(self._bench.apply, SetPart(self.uid, {"material": name})))
+        menu.addAction("Duplicate part", lambda: self._bench.apply(DuplicatePart(self.uid)))
+        menu.addAction("Flatten part", lambda: self._bench.carry_out(FlattenPart(self.uid)))
+        menu.addAction("Move to the back", lambda: self._panel.dropped(self.uid, -1))
+        menu.addAction("Move to the front", lambda: self._panel.dropped(self.uid, 1))
+        menu.addSeparator()
+        menu.addAction("Delete part", lambda: self._bench.apply(DeletePart(self.uid)))
+        menu.exec(event.globalPos())
+
+
+def _aside(text: str, tip: str) -> QPushButton:
+    """A button beside the heading of a section."""
+    button = QPushButton(text)
+    button.setObjectName("plain")
+    button.setToolTip(tip)
+    return button
+
+
+class PartsPanel(QWidget):
+    """The left column."""
+
+    grid_menu_wanted = Signal(QPoint)  # where on the screen
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self.bench = workbench
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(212)
+        self._cards = QWidget()
+        self._list = QVBoxLayout(self._cards)
+        self._list.setContentsMargins(0, 0, 0, 0)
+        self._list.setSpacing(4)
+        scroll = QScrollArea()
+        scroll.setWidget(self._cards)
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        add = _aside("+ part", "Add a part in front; choose its material")
+        add.clicked.connect(lambda: self.ask_for_part(add))
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 2, 0, 4)
+        column.setSpacing(0)
+        column.addWidget(Section("PARTS", scroll, add), 1)
+        self._strength = Fader("strength", 0, 100, unit=" %", name_width=54)
+        self._strength.setToolTip("Strength of the part worked on")
+        self._strength.setAccessibleName("Part strength")
+        self._strength.moved.connect(self._try_strength)
+        self._strength.settled.connect(self._set_strength)
+        column.addWidget(Section("PART", self._strength))
+        more = _aside("keep, take…", "Keep the grid, take another, say what surrounds the part")
+        more.clicked.connect(lambda: self.grid_menu_wanted.emit(more.mapToGlobal(QPoint(0, more.height()))))
+        self._grid_section = Section("MIXING GRID", MixingGrid(workbench), more)
+        column.addWidget(self._grid_section)
+        self.pad = SmearPad(workbench)
+        clean = _aside("clean", "Begin with an empty pad")
+        clean.clicked.connect(self.pad.clean)
+        column.addWidget(Section("SMEAR PAD", self.pad, clean))
+        workbench.opened.connect(self._rebuild)
+        workbench.changed.connect(self._on_changed)
+        workbench.active_changed.connect(self._on_changed)
+        self._rebuild()
+
+    def ask_for_part(self, at: QWidget) -> None:
+        menu = QMenu(self)
+        for material in MATERIALS:
+            menu.addAction(material, partial(self.add_part, material))
+        menu.exec(at.mapToGlobal(QPoint(0, at.height())))
+
+    def add_part(self, material: str) -> None:
+        """A new part in front with the first layer of its working order."""
+        number = sum(part.material == material for part in self.bench.painting.parts) + 1
+        name = material.capitalize() if number == 1 else f"{material.capitalize()} {number}"
+        if self.bench.apply(AddPart(name, material)):
+            uid = self.bench.painting.parts[-1].uid
+            stage = working_order(material)[0]
+            self.bench.apply(stage.layer_for(self.bench.painting.part(uid)))
+            self.bench.work_on_part(uid)
+            self.bench.take_brush_named(stage.brush)
+
+    def propose_scale(self) -> None:
+        """Give the part five steps for its flat's value, its material and the light."""
+        part = self.bench.part
+        local = local_colour(self.bench.painting, part) if part is not None else None
+        if part is None or local is None:
+            self.bench.told.emit("The scale follows the flat: fill it first.")
+            return
+        value = float(lab.lightness_from_srgb(local))
+        scale = proposed_scale(value, part.material, self.bench.painting.light)
+        self.bench.apply(SetPart(part.uid, {"scale": list(scale)}))
+
+    def rename(self, uid: int) -> None:
+        part = self.bench.painting.part(uid)
+        name, agreed = QInputDialog.getText(self, "Rename part", "Name", text=part.name)
+        if agreed and name.strip() != part.name:
+            self.bench.apply(SetPart(uid, {"name": name.strip()}))
+
+    def dropped(self, uid: int, shift: int) -> None:
+        """Move a card by `shift` places; cards run from back to front."""
+        parts = self.bench.painting.parts
+        index = next(i for i, part in enumerate(parts) if part.uid == uid)
+        target = min(max(index + shift, 0), len(parts) - 1)
+        if target != index:
+            self.bench.apply(MovePart(uid, target))
+
+    def _try_strength(self, value: float) -> None:
+        if self.bench.part is not None:
+            self.bench.preview(SetPart(self.bench.part.uid, {"strength": value / 100}))
+
+    def _set_strength(self, value: float) -> None:
+        if self.bench.part is not None and self.bench.part.strength != value / 100:
+            self.bench.apply(SetPart(self.bench.part.uid, {"strength": value / 100}))
+
+    def _on_changed(self, _: object = None) -> None:
+        self._show_strength()
+        cards = [card.uid for card in self._cards.findChildren(_Card)]
+        if cards != [part.uid for part in self.bench.painting.parts]:
+            self._rebuild()
+        else:
+            self._refresh()
+
+    def _rebuild(self) -> None:
+        self._show_strength()
+        clear(self._list)
+        for part in self.bench.painting.parts:
+            self._list.addWidget(_Card(self, part.uid))
+        self._list.addStretch(1)
+
+    def _show_strength(self) -> None:
+        part = self.bench.part
+        self._grid_section.set_title("MIXING GRID" if part is None or part.grid is None else part.grid.name.upper())
+        self._strength.setEnabled(part is not None)
+        self._strength.set_value(part.strength * 100 if part else 100)
+
+    def _refresh(self) -> None:
+        for card in self._cards.findChildren(_Card):
+            card.refresh()

@@ -1,0 +1,135 @@
+"""The smear pad: a small sheet under the mixing grid to mix colours on with the brush in hand."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
+from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QPointingDevice, QTabletEvent
+from PySide6.QtWidgets import QWidget
+
+from japanner.desk.easel.pen import mouse_sample, pressed_for_pick_up, tablet_sample
+from japanner.desk.easel.pick_ring import PickRing
+from japanner.desk.session.hand import Colour
+from japanner.desk.session.workbench import Workbench
+from japanner.desk.theme import theme
+from japanner.painting.document.document import Document, new_document
+from japanner.painting.live.stroke import LiveStroke
+from japanner.painting.operations import AddLayer, AddPart
+from japanner.painting.picture.picture import Picture
+from japanner.painting.value.picking import picked
+from japanner.stroke.pen.practice_pen import PracticePen
+
+__all__ = ["SmearPad"]
+
+WIDTH, HEIGHT = 196, 76
+LARGEST_TIP_PX = 40.0
+GREY = 0.466  # L* 50
+
+
+class SmearPad(QWidget):
+    """A painting of its own, so that every brush does here what it does on the easel; large tips are made smaller."""
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self._document, self._picture = self._fresh()
+        self._stroke: LiveStroke | None = None
+        self._pen: PracticePen | None = None
+        self.pick = PickRing(workbench, self, self._found)
+        self.setFixedSize(WIDTH, HEIGHT)
+        self.setCursor(Qt.CursorShape.CrossCursor)
+        self.setMouseTracking(True)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
+        self.setAccessibleName("Smear pad")
+        self.setToolTip("Mix colours with the brush in hand; the right button or A picks up")
+
+    @property
+    def document(self) -> Document:
+        return self._document
+
+    def clean(self) -> None:
+        """Begin with an empty pad."""
+        self._document, self._picture = self._fresh()
+        self.update()
+
+    @staticmethod
+    def _fresh() -> tuple[Document, Picture]:
+        document = new_document(WIDTH, HEIGHT, title="Smear pad", ground=(GREY,) * 3)
+        document.apply(AddPart("Pad"))
+        document.apply(AddLayer(document.painting.parts[0].uid, "texture", place="over"))
+        return document, Picture(document.painting)
+
+    def _found(self, at: QPointF) -> Colour | None:
+        return picked(self._document.painting, at.x(), at.y(), "visible", 0, min(self._bench.pick_side, 5))
+
+    # --- strokes --------------------------------------------------------------------------------------
+
+    def _begin(self, samples: list[tuple[float, ...]], *, wipe: bool) -> None:
+        bench, painting = self._bench, self._document.painting
+        brush = bench.brush.with_changes(size_px=min(bench.brush.size_px, LARGEST_TIP_PX))
+        layer = painting.parts[0].layers[0].uid
+        self._stroke = LiveStroke(painting, layer, brush, bench.colour, wipe=wipe or bench.wiping)
+        self._go_on(samples)
+
+    def _go_on(self, samples: list[tuple[float, ...]]) -> None:
+        if self._stroke is not None:
+            self._picture.refresh(self._stroke.preview, self._stroke.add(samples))
+            self.update()
+
+    def _end(self) -> None:
+        stroke, self._stroke = self._stroke, None
+        if stroke is None:
+            return
+        stroke.finish()
+        outcome = stroke.outcome()
+        if outcome is not None:
+            self._document.commit(*outcome)
+        if stroke.colour != self._bench.colour:
+            self._bench.set_colour(stroke.colour)
+        self._picture.refresh(self._document.painting, stroke.areas)
+        self.update()
+
+    # --- the hand -------------------------------------------------------------------------------------
+
+    def tabletEvent(self, event: QTabletEvent) -> None:
+        kind = event.type()
+        if pressed_for_pick_up(event):
+            event.ignore()  # comes again as the right button of a mouse
+            return
+        sample = tablet_sample(event, event.position())
+        if kind == QEvent.Type.TabletPress:
+            self._begin([sample], wipe=event.pointerType() == QPointingDevice.PointerType.Eraser)
+        elif kind == QEvent.Type.TabletMove:
+            self._go_on([sample])
+        else:
+            self._end()
+        event.accept()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if pressed_for_pick_up(event):
+            self.pick.move(event.position())
+        elif event.button() == Qt.MouseButton.LeftButton and not self.pick.shown:
+            self._pen = PracticePen(self._bench.practice_pen)
+            self._begin([mouse_sample(event, event.position(), self._pen)], wipe=False)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self.pick.shown:
+            self.pick.move(event.position())
+        elif self._pen is not None:
+            self._go_on([mouse_sample(event, event.position(), self._pen)])
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        if pressed_for_pick_up(event):
+            self.pick.take()
+        elif event.button() == Qt.MouseButton.LeftButton and self._pen is not None:
+            self._pen = None
+            self._end()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter, pixels = QPainter(self), self._picture.levels[0]
+        image = QImage(pixels.data, WIDTH, HEIGHT, pixels.strides[0], QImage.Format.Format_RGB32)
+        painter.drawImage(0, 0, image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.pick.draw(painter)
+        painter.setPen(QPen(theme["edge"], 1))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))

@@ -1,0 +1,325 @@
+"""The value rail: L* 0 to 100, where the part, the ground, the brush and the pointer stand on it."""
+
+from __future__ import annotations
+
+import contextlib
+from concurrent.futures import Future, ThreadPoolExecutor
+from functools import cache, partial
+
+import numpy as np
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent
+from PySide6.QtWidgets import QWidget
+
+from japanner.color import lab
+from japanner.desk.session.workbench import Workbench
+from japanner.desk.theme import font, theme
+from japanner.painting.model import STEP_NAMES
+from japanner.painting.operations import SetPart
+from japanner.painting.picture.looks import grey_code
+from japanner.review.gauge import NOTHING, Figures, Gauge
+from japanner.review.separation import Separation
+from japanner.review.values import BINS, ValueHistograms
+
+__all__ = ["ValueRail"]
+
+LEFT, RIGHT = 98, 168
+RAMP_TOP, RAMP_HEIGHT = 23, 17
+# Histograms are read from a picture of about this width, while a stroke is painted from a smaller one.
+SAMPLE_WIDTH, FOLLOW_WIDTH = 1100, 600
+FOLLOW_MS, SETTLE_MS = 50, 120
+GRAB_PX = 5
+CLIPPED_FROM = 0.01
+# From this share on it is said how much chroma the gamut takes.
+TOLD_FROM = 0.02
+WORKER = ThreadPoolExecutor(1, "rail")
+
+
+class ValueRail(QWidget):
+    """Click the ramp to set the brush's value; drag a red mark to move a step of the part."""
+
+    measured = Signal(int, object)  # number of the measurement, Figures; from beside
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__()
+        self._bench = workbench
+        self._under: tuple[float, float, float] | None = None
+        self._histograms, self._separation = NOTHING
+        self._name = ""
+        self._dragged: int | None = None
+        self._scale: list[float] = []
+        self.setObjectName("rail")
+        self.setFixedHeight(64)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setAccessibleName("Value rail")
+        self.setToolTip("Click the ramp to set the brush's value; drag a red mark to move a step of the part")
+        self._gauge = Gauge()
+        self._asked, self._told = 0, 0  # measurements by number: an older one never replaces a newer one
+        self._still: QPixmap | None = None
+        self._follow, self._settle = (self._timer(ms) for ms in (FOLLOW_MS, SETTLE_MS))
+        self._follow.timeout.connect(lambda: self._measure_beside(FOLLOW_WIDTH))
+        self._settle.timeout.connect(lambda: self._measure_beside(SAMPLE_WIDTH))
+        self.measured.connect(self._show)
+        workbench.shown.connect(self._follow_stroke)
+        for signal in (workbench.active_changed, workbench.opened, workbench.changed, workbench.look_changed):
+            signal.connect(self._later)
+        workbench.colour_changed.connect(self.update)
+        self._later()
+
+    def _timer(self, ms: int) -> QTimer:
+        timer = QTimer(self)
+        timer.setSingleShot(True)
+        timer.setInterval(ms)
+        return timer
+
+    def set_under(self, colour: tuple[float, float, float] | None) -> None:
+        """The colour under the pointer."""
+        if colour != self._under:
+            self._under = colour
+            self.update()
+
+    def set_name(self, name: str) -> None:
+        """The part under the pointer, or none."""
+        if name != self._name:
+            self._name = name
+            self.update()
+
+    @property
+    def separation(self) -> Separation | None:
+        """Part against ground, as last measured."""
+        return self._separation
+
+    def measure(self) -> None:
+        """Count the values of the part and of the ground around it, now."""
+        self._follow.stop()
+        self._settle.stop()
+        part = self._bench.part
+        self._asked += 1
+        level, pixels = self._bench.picture.level_for(SAMPLE_WIDTH)
+        self._show(self._asked, NOTHING if part is None else self._gauge.figures(part, level, pixels))
+
+    def _measure_beside(self, width: int) -> None:
+        """Measure beside the hand, in a picture about `width` px wide; the figures show when they are there."""
+        part = self._bench.part
+        self._asked += 1
+        if part is None:
+            self._show(self._asked, NOTHING)
+            return
+        level, pixels = self._bench.picture.level_for(width)
+        done = WORKER.submit(self._gauge.figures, part, level, pixels.copy())
+        done.add_done_callback(partial(self._tell, self._asked))
+
+    def _tell(self, number: int, done: Future[Figures]) -> None:
+        with contextlib.suppress(RuntimeError):  # the window is gone
+            self.measured.emit(number, done.result())
+
+    def _show(self, number: int, figures: Figures) -> None:
+        if number > self._told:
+            self._told = number
+            self._histograms, self._separation = figures
+            self._redraw()
+
+    @property
+    def histograms(self) -> ValueHistograms:
+        return self._histograms
+
+    def _later(self, *_: object) -> None:
+        self._settle.start()
+        self._redraw()
+
+    def _follow_stroke(self, *_: object) -> None:
+        """Measure soon, and once more when the picture rests."""
+        if not self._follow.isActive():
+            self._follow.start()
+        self._settle.start()
+
+    def _redraw(self) -> None:
+        """What does not move with the pointer has changed, too."""
+        self._still = None
+        self.update()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._redraw()
+
+    def changeEvent(self, event: QEvent) -> None:
+        if event.type() == QEvent.Type.StyleChange:
+            self._redraw()
+        super().changeEvent(event)
+
+    # --- geometry -------------------------------------------------------------------------------------
+
+    def _ramp(self) -> QRectF:
+        return QRectF(LEFT, RAMP_TOP, max(self.width() - LEFT - RIGHT, 50), RAMP_HEIGHT)
+
+    def x_of(self, value: float) -> float:
+        """Where L* `value` stands, in px from the left."""
+        ramp = self._ramp()
+        return ramp.left() + ramp.width() * value / 100
+
+    def _value_at(self, x: float) -> float:
+        ramp = self._ramp()
+        return min(max((x - ramp.left()) / ramp.width() * 100, 0.0), 100.0)
+
+    # --- input ----------------------------------------------------------------------------------------
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        part, position = self._bench.part, event.position()
+        if event.button() != Qt.MouseButton.LeftButton or not self._ramp().adjusted(-6, -22, 6, 24).contains(position):
+            return
+        if part is not None and position.y() > RAMP_TOP + RAMP_HEIGHT * 0.6:
+            near = [abs(self.x_of(value) - position.x()) for value in part.scale]
+            if min(near) <= GRAB_PX:
+                self._dragged, self._scale = near.index(min(near)), list(part.scale)
+                return
+        self._bench.set_value(self._value_at(position.x()))
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if self._dragged is not None:
+            low = self._scale[self._dragged - 1] + 1 if self._dragged else 0.0
+            high = self._scale[self._dragged + 1] - 1 if self._dragged < 4 else 100.0
+            self._scale[self._dragged] = round(min(max(self._value_at(event.position().x()), low), high), 1)
+            self._redraw()
+        elif event.buttons() & Qt.MouseButton.LeftButton and self._ramp().top() - 22 < event.position().y():
+            self._bench.set_value(self._value_at(event.position().x()))
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        part = self._bench.part
+        if self._dragged is not None and part is not None and tuple(self._scale) != part.scale:
+            self._bench.apply(SetPart(part.uid, {"scale": list(self._scale)}))
+        self._dragged = None
+        self._redraw()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        step = {Qt.Key.Key_Left: -1.0, Qt.Key.Key_Right: 1.0}.get(Qt.Key(event.key()))
+        if step is None:
+            super().keyPressEvent(event)
+        else:
+            self._bench.set_value(self._bench.value + step)
+
+    # --- looks ----------------------------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        if self._still is None:
+            self._still = self._draw_still()
+        painter.drawPixmap(0, 0, self._still)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._draw_pointers(painter)
+        self._draw_figures(painter)
+        if self.hasFocus():
+            painter.setPen(QPen(theme["gold"], 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(self._ramp())
+
+    def _draw_still(self) -> QPixmap:
+        """Everything that does not follow the pointer: it moves some hundred times a second."""
+        ratio = self.devicePixelRatioF()
+        still = QPixmap(self.size() * ratio)
+        still.setDevicePixelRatio(ratio)
+        still.fill(theme["panel"])
+        painter = QPainter(still)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._draw_labels(painter)
+        self._draw_histograms(painter)
+        painter.drawImage(self._ramp(), _ramp_image())
+        self._draw_steps(painter)
+        painter.end()
+        return still
+
+    def _draw_labels(self, painter: QPainter) -> None:
+        painter.setFont(font(11, bold=True))
+        painter.setPen(theme["gold"])
+        painter.drawText(QPointF(10, 18), "VALUE RAIL")
+        painter.setFont(font(11))
+        painter.setPen(theme["quiet"])
+        painter.drawText(QPointF(10, 36), "L* 0–100")
+        painter.drawText(QPointF(10, 53), "part / ground")
+
+    def _draw_histograms(self, painter: QPainter) -> None:
+        ramp, width = self._ramp(), self._ramp().width() / BINS
+        for shares, base, sign, colour, room in (
+            (self._histograms.part, ramp.top() - 1, -1, theme["gold"], RAMP_TOP - 4),
+            (self._histograms.ground, ramp.bottom() + 1, 1, theme["quiet"], 12),
+        ):
+            self._warn_of_clipping(painter, shares, base, sign)
+            self._draw_percentiles(painter, shares, base, sign)
+            peak = float(shares.max())
+            # The square root lets small shares be seen beside a peak.
+            heights = np.maximum(room * np.sqrt(shares / max(peak, 1e-9)), 1.0)
+            bars = [
+                QRectF(ramp.left() + i * width, base - heights[i] * (sign < 0), max(width - 1.5, 1), heights[i])
+                for i in np.flatnonzero(shares)
+            ]
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(colour)
+            # On whole pixels: smooth edges cost three times as much, and blur the bars.
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+            painter.drawRects(bars)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+
+    def _draw_percentiles(self, painter: QPainter, shares: np.ndarray, base: float, sign: int) -> None:
+        """A line from where two hundredths lie below to where two hundredths lie above."""
+        total = np.cumsum(shares)
+        if total[-1] > 0:
+            low, high = (self.x_of(float(np.searchsorted(total, share * total[-1]))) for share in (0.02, 0.98))
+            painter.fillRect(QRectF(low, base - (sign < 0), max(high - low, 1), 1), theme["text"])
+
+    def _warn_of_clipping(self, painter: QPainter, shares: np.ndarray, base: float, sign: int) -> None:
+        """A mark at either end where more than a hundredth lies at the very end of the scale."""
+        for index, value in ((0, 0.0), (BINS - 1, 100.0)):
+            if shares[index] > CLIPPED_FROM:
+                painter.fillRect(QRectF(self.x_of(value) - 3, base + (sign - 1) * 4, 6, 8), theme["cinnabar"])
+
+    def _draw_steps(self, painter: QPainter) -> None:
+        part, ramp = self._bench.part, self._ramp()
+        if part is None:
+            return
+        painter.setFont(font(10))
+        for index, value in enumerate(self._scale if self._dragged is not None else part.scale):
+            x = self.x_of(value)
+            painter.fillRect(QRectF(x - 1, ramp.top() - 3, 2, ramp.height() + 7), theme["cinnabar"])
+            painter.setPen(theme["text"])
+            text = f"{STEP_NAMES[index]} {value:.0f}"
+            painter.drawText(QRectF(x - 50, ramp.bottom() + 9, 100, 14), Qt.AlignmentFlag.AlignCenter, text)
+
+    def _draw_pointers(self, painter: QPainter) -> None:
+        ramp = self._ramp()
+        if self._under is not None:
+            x = self.x_of(float(lab.lightness_from_srgb(self._under)))
+            painter.fillRect(QRectF(x - 1.5, ramp.top() - 5, 3, ramp.height() + 10), theme["lacquer"])
+            painter.fillRect(QRectF(x - 0.5, ramp.top() - 5, 1, ramp.height() + 10), theme["text"])
+        x, tip = self.x_of(self._bench.value), ramp.top() + 3
+        painter.setPen(QPen(theme["lacquer"], 1))
+        painter.setBrush(Qt.GlobalColor.white)
+        painter.drawPolygon(QPolygonF([QPointF(x - 6, tip - 10), QPointF(x + 6, tip - 10), QPointF(x, tip + 2)]))
+
+    def figures(self) -> list[str]:
+        """What stands at the right end: the brush, what is under the pointer, and the part against the ground."""
+        brush = lab.lch_from_srgb(self._bench.colour)
+        lines = [f"brush  L* {brush[0]:.0f}   C* {brush[1]:.0f}", ""]
+        if self._bench.chroma_lost >= TOLD_FROM:
+            lines[0] += f"  (−{self._bench.chroma_lost * 100:.0f} %)"
+        if self._under is not None:
+            under = float(lab.lightness_from_srgb(self._under))
+            lines[1] = f"under  L* {under:.0f}  ({brush[0] - under:+.0f})  {self._name}"
+        if self._separation is not None:
+            lines.append(f"part / ground  {self._separation.values:+.0f}  {self._separation.word}")
+        return lines
+
+    def _draw_figures(self, painter: QPainter) -> None:
+        x = self.width() - RIGHT + 18
+        painter.setFont(font(11))
+        metrics, room = painter.fontMetrics(), RIGHT - 24
+        for row, line in enumerate(self.figures()):
+            # In the warning colour when the part melts into what is around it.
+            melts = row == 2 and self._separation is not None and self._separation.word != "clear"
+            painter.setPen(theme["warning"] if melts else theme["text"])
+            words = metrics.elidedText(line, Qt.TextElideMode.ElideRight, room)
+            painter.drawText(QPointF(x, 18 + row * 17), words)
+
+
+@cache
+def _ramp_image() -> QImage:
+    """A true neutral ramp: one column per tenth of L*."""
+    codes = np.array([grey_code(value) for value in np.linspace(0, 100, 501)], np.uint8)[None, :]
+    return QImage(codes.data, codes.shape[1], 1, codes.shape[1], QImage.Format.Format_Grayscale8).copy()

@@ -1,0 +1,266 @@
+"""Opening, saving, exporting and recovering from the window; long work runs beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, Signal
+from PySide6.QtWidgets import QWidget
+
+from japanner.demo import DEMOS
+from japanner.desk.session.workbench import Workbench
+from japanner.desk.settings import recall, remember_recent
+from japanner.desk.widgets.words import counted
+from japanner.desk.window.questions import ask, ask_where_from, ask_where_to
+from japanner.errors import SaveError
+from japanner.files import ora_write, png
+from japanner.files.open_file import InUseError, OpenFile
+from japanner.files.opening import Opened, open_painting
+from japanner.files.recovery import document_of, recovered
+from japanner.files.versions import keep_version
+from japanner.painting.document.document import Document, new_document
+from japanner.painting.document.journal import HeldError, Journal
+from japanner.painting.document.leftovers import Leftover
+from japanner.painting.operations import SetPainting
+from japanner.painting.picture.looks import LOOKS, look
+
+__all__ = ["FilesDesk"]
+
+KINDS = "Paintings and pictures (*.ora *.png);;All files (*)"
+Progress = Callable[[float, str], None]
+
+
+class FilesDesk(QObject):
+    """Asks for paths, runs jobs one after another, and tells the workbench the outcome."""
+
+    bench_wanted = Signal()  # a painting is there to work on
+
+    def __init__(self, workbench: Workbench, window: QWidget) -> None:
+        super().__init__(window)
+        self._bench = workbench
+        self._window = window
+
+    @property
+    def busy(self) -> bool:
+        return self._bench.jobs.busy
+
+    # --- what the painter asks for --------------------------------------------------------------------
+
+    def new(self, width: int, height: int, ppi: float) -> None:
+        document = new_document(width, height, ppi=ppi)
+        if (leaving := self.ask_to_leave()) is not None:
+            self.begin(document, leaving)
+
+    def open(self, path: Path | None = None) -> None:
+        chosen = path or ask_where_from(self._window, "Open", KINDS)
+        if chosen is not None:
+            held = self._held(chosen)
+            self._change_to(f"Opening {chosen.name}", lambda _: _opened(chosen, held), partial(self._open, chosen))
+
+    def save(self) -> None:
+        if self._bench.path is None:
+            self.save_as()
+        else:
+            self._save_to(self._bench.path)
+
+    def save_as(self) -> None:
+        start = str(self._bench.path or Path.home() / f"{self._bench.painting.title}.ora")
+        path = ask_where_to(self._window, "Save as", start, "OpenRaster (*.ora)", ".ora")
+        if path is not None:
+            self._save_to(path)
+
+    def export(self, bits: int) -> None:
+        path = self._ask_for_png(f"Export {bits}-bit PNG", self._bench.painting.title)
+        if path is not None:
+            painting = self._bench.painting
+            self._export(path, lambda _: png.export(painting, path, bits=bits))
+
+    def export_look(self) -> None:
+        """What the look shows of the whole picture, as a PNG."""
+        bench = self._bench
+        path = self._ask_for_png("Export the look", f"{bench.painting.title} {bench.look}")
+        if path is not None:
+            scale = bench.look_scale
+            shown, how, ppi = bench.picture.levels[0].copy(), bench.look, bench.painting.ppi
+            name = how if how in LOOKS else "colour"
+            self._export(path, lambda _: png.export_pixels(look(name, shown, scale), path, ppi))
+
+    def recover(self, leftover: Leftover) -> None:
+        """Bring back what a crash has left; its journal goes on, so that nothing has to be written for it."""
+        journal: Journal | None = None
+        try:
+            journal = leftover.go_on()
+        except HeldError as error:
+            self._bench.told.emit(str(error))
+            return
+        except SaveError:
+            pass  # a disk that is full must not keep it from coming back; what is there stays until it is saved
+        self._change_to(
+            f"Recovering {leftover.title}", lambda _: recovered(leftover),
+            lambda document, leaving: self._recover(leftover, journal, document, leaving),
+            lambda: journal.close(keep=True) if journal is not None else None,
+        )  # fmt: skip
+
+    def demo(self, name: str) -> None:
+        demo = DEMOS[name]
+        self._change_to(
+            f"Painting {demo.title}", demo.paint, lambda script, leaving: self.begin(script.document, leaving)
+        )
+
+    def stop(self) -> None:
+        self._bench.jobs.stop()
+
+    def wait(self) -> None:
+        """Finish the job that runs."""
+        self._bench.jobs.wait()
+
+    # --- leaving a painting ---------------------------------------------------------------------------
+
+    def ask_to_leave(self) -> str | None:
+        """What becomes of unsaved work when another painting stands: "drop" or "keep" its journal; None to stay."""
+        bench = self._bench
+        bench.rest_hand()
+        if not bench.unsaved:
+            return "drop"
+        text = f"{bench.painting.title} has changes that are not saved."
+        answer = ask(self._window, "Unsaved work", text, "Save", "Keep for Recover", "Discard", "Stay")
+        if answer == "Save":
+            self.save()
+            self.wait()
+            return None if bench.unsaved else "drop"
+        if answer == "Keep for Recover" and not bench.keeper.safe:
+            bench.told.emit("It cannot be kept: the journal could not be written. Save it instead.")
+            return None
+        return {"Keep for Recover": "keep", "Discard": "drop"}.get(answer)
+
+    def _change_to(
+        self, words: str, work: Callable[[Progress], Any], arrive: Callable[[Any, str], None],
+        give_up: Callable[[], object] = lambda: None,
+    ) -> None:  # fmt: skip
+        """Get another painting beside the window. The one on the bench is left only when the other is there; what
+        was painted on it meanwhile is asked about again. `give_up` follows if nothing comes of it.
+        """
+        leaving = self.ask_to_leave()
+        painting = self._bench.painting
+
+        def arrived(result: Any) -> None:
+            self._bench.rest_hand()
+            again = leaving if self._bench.painting is painting else self.ask_to_leave()
+            if again is None:
+                give_up()
+                self._let_go(result)
+            else:
+                arrive(result, again)
+
+        if leaving is None or not self._bench.jobs.run(words, work, arrived, give_up):
+            give_up()
+
+    # --- outcomes -------------------------------------------------------------------------------------
+
+    def begin(self, document: Document, leaving: str = "drop") -> None:
+        """Work on a new document."""
+        self._bench.open_document(document, keep=leaving == "keep")
+        self._bench.keeper.start(document, None, document.records)
+        self.bench_wanted.emit()
+
+    def _open(self, path: Path, found: tuple[Opened, OpenFile | None], leaving: str) -> None:
+        opened, file = found
+        if file is None and opened.native:
+            answer = ask(
+                self._window, "In use", f"{path.name} is open in another Japanner. Whoever saves last would win.",
+                "Open a copy", "Open anyway", "Stay",
+            )  # fmt: skip
+            if answer == "Stay":
+                return
+            if answer == "Open anyway":
+                file = OpenFile(path, anyway=True)
+        document = document_of(opened)
+        self._bench.open_document(document, file, keep=leaving == "keep")
+        self._bench.keeper.start(document, path)
+        document.mark_engine(opened.engine)
+        remember_recent(path)
+        self.bench_wanted.emit()
+        for remark in opened.remarks:
+            self._bench.told.emit(remark)
+
+    def _recover(self, leftover: Leftover, journal: Journal | None, document: Document, leaving: str) -> None:
+        self._bench.open_document(document, keep=leaving == "keep", saved=False)
+        if journal is not None:
+            self._bench.keeper.go_on(document, journal)
+        else:
+            self._bench.keeper.start(document, leftover.base, leftover.records)
+        document.mark_engine(leftover.engine)
+        self.bench_wanted.emit()
+        words = f"{leftover.title} is back, with {counted(leftover.changes, 'change')}. Save it to keep it."
+        self._bench.told.emit(" ".join((words, *leftover.remarks)))
+
+    def _ask_for_png(self, title: str, name: str) -> Path | None:
+        return ask_where_to(self._window, title, f"{name}.png", "PNG (*.png)", ".png")
+
+    def _export(self, path: Path, work: Callable[[Progress], None]) -> None:
+        self._bench.jobs.run(f"Exporting {path.name}", work, lambda _: self._bench.told.emit(f"Exported {path.name}."))
+
+    def _save_to(self, path: Path) -> None:
+        bench = self._bench
+        bench.rest_hand()
+        file = self._file_for(path)
+        if file is None:
+            return
+        if bench.painting.title == "Untitled" and path.stem.isprintable():
+            bench.apply(SetPainting({"title": path.stem[:200]}))
+        painting, records, place = bench.painting, list(bench.document.records), recall("versions", "state")
+
+        def work(_: Progress) -> None:
+            keep_version(path, place)
+            ora_write.write(painting, path, records)
+            file.renew()
+
+        def give_up() -> None:
+            if file is not bench.file:
+                file.release()
+
+        if not bench.jobs.run(f"Saving {path.name}", work, lambda _: bench.mark_saved(painting, file), give_up):
+            give_up()
+
+    def _file_for(self, path: Path) -> OpenFile | None:
+        """The file to save to, once it is clear that nobody else's work is lost; None to stay."""
+        file = self._held(path)
+        if file is not None:
+            if not file.changed:
+                return file
+            text = f"{path.name} has been changed by another program since it was opened or saved here."
+            answer = ask(self._window, "Changed meanwhile", text, "Replace it", "Save under another name", "Stay")
+            if answer == "Save under another name":
+                self.save_as()
+            return file if answer == "Replace it" else None
+        try:
+            return OpenFile(path)
+        except InUseError as error:
+            answer = ask(self._window, "In use", str(error), "Replace it anyway", "Stay")
+            return OpenFile(path, anyway=True) if answer == "Replace it anyway" else None
+
+    def _held(self, path: Path) -> OpenFile | None:
+        """The file on the bench, if it is this one."""
+        file = self._bench.file
+        return file if file is not None and file.path.resolve() == path.resolve() else None
+
+    def _let_go(self, result: Any) -> None:
+        """Nothing comes of what was opened."""
+        if isinstance(result, tuple) and isinstance(result[1], OpenFile) and result[1] is not self._bench.file:
+            result[1].release()
+
+
+def _opened(path: Path, held: OpenFile | None) -> tuple[Opened, OpenFile | None]:
+    """The painting, and its file held for it; None if another Japanner holds it, or if it is no painting of ours."""
+    opened = open_painting(path)
+    if not opened.native:
+        return opened, None
+    try:
+        file = held or OpenFile(path)
+    except InUseError:
+        return opened, None
+    file.renew()
+    return opened, file

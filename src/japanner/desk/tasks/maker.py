@@ -1,0 +1,272 @@
+"""Running a maker, with the outcome on the easel while its settings move; and running it again."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+from typing import Any, Final
+
+from PySide6.QtCore import QPointF, Qt, QTimer
+from PySide6.QtGui import QPainter, QTransform
+from PySide6.QtWidgets import QDoubleSpinBox, QPushButton, QVBoxLayout, QWidget
+
+from japanner.color import lab
+from japanner.desk.session.latest import Latest
+from japanner.desk.session.workbench import Workbench
+from japanner.desk.tasks.task import CommitTask, Press, draw_handle
+from japanner.desk.widgets.option_row import Options, paint_button
+from japanner.desk.widgets.section import clear
+from japanner.desk.widgets.strip_pad import StripPad
+from japanner.light.metals import STRIPS
+from japanner.painting.live.trial import Outcome, Trial
+from japanner.painting.makers import MAKERS, Setting
+from japanner.painting.model import DEFAULT_SCALE, Made
+from japanner.painting.operations import Make
+from japanner.painting.value.mixing_grid import local_colour
+from japanner.raster.parallel import watched
+
+__all__ = ["MakerTask"]
+
+ROW_PX: Final = 780
+SETTLED_MS: Final = 180
+MAP_PX: Final = 110
+FAR_OFF: Final = 14.0
+"""L* between a flat and the halftone of its scale."""
+NO_MAP: Final = "no map"
+ALL: Final = "settings"
+
+
+class MakerTask(CommitTask):
+    """One maker's settings. A part that it has worked on before begins with what it was made with."""
+
+    title = "MAKE"
+    hint = ""
+    cursor = Qt.CursorShape.ArrowCursor
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__(workbench)
+        self.name, self.again, self._on = next(iter(MAKERS)), 0, False
+        self.values: dict[str, Any] = {}
+        self.seed_value, self.page = 1, ""
+        self.widgets: dict[str, QWidget] = {}
+        # Settings move in small steps; the picture follows once they rest.
+        self._settle = QTimer(self)
+        self._settle.setSingleShot(True)
+        self._settle.setInterval(SETTLED_MS)
+        self._settle.timeout.connect(self._show)
+        self._latest = Latest(self, _work_out)
+        self._latest.delivered.connect(self._worked_out)
+        self._latest.failed.connect(workbench.told)
+        self._column = QVBoxLayout(self.options)
+        self._column.setContentsMargins(0, 0, 0, 0)
+        self._fill()
+
+    def take_name(self, name: str) -> None:
+        """Take up a maker."""
+        self.name, self.page = name, ""
+        former = self._former()
+        self.again = former.run if former else 0
+        self.values = MAKERS[name].checked(former.settings if former else {})
+        self.seed_value = former.seed if former else 1
+        self._fill()
+        if self._on:
+            self._show()
+
+    def _former(self) -> Made | None:
+        """What this maker made of the part last, if none of it was painted on."""
+        part = self.bench.part
+        made = [one.made for one in part.layers if one.made and one.made.maker == self.name] if part else []
+        fresh = [one for one in made if not one.on]
+        return fresh[-1] if fresh else None
+
+    def _fill(self) -> None:
+        """Lay out the maker's settings."""
+        maker = MAKERS[self.name]
+        row = Options()
+        self.widgets = {}
+        self._name_box = row.choice("", list(MAKERS), maker.words, self.take_name)
+        self._name_box.setCurrentText(self.name)
+        self.seed = row.number("seed", 0, 9999, self.seed_value, "Another number, another piece",
+                               changed=lambda _: self._changed())  # fmt: skip
+        self.renew = row.switch("make anew", bool(self.again), "In place of what it made before, as far as that is "
+                                "not painted on; else as more layers", lambda _: self._changed())  # fmt: skip
+        self.renew.setEnabled(bool(self.again))
+        row.button("done", "Keep the layers (Enter)", self.done)
+        pages = tuple(dict.fromkeys(one.page for one in maker.settings))
+        if len(pages) > 1:
+            box = row.choice("", [page or ALL for page in pages], "Which settings to show", self._turn_to)
+            box.setCurrentText(self.page or ALL)
+        used = ROW_PX
+        for setting in (one for one in maker.settings if one.page == self.page):
+            used += _width(setting)
+            if used > ROW_PX:
+                row.row()
+                used = _width(setting)
+            self.widgets[setting.name] = self._widget(row, setting)
+        clear(self._column)
+        self._column.addWidget(row)
+
+    def _turn_to(self, page: str) -> None:
+        self.page = "" if page == ALL else page
+        self._fill()
+
+    def _widget(self, row: Options, one: Setting) -> QWidget:
+        value = self.values.get(one.name, one.start)
+        if one.kind == "number":
+            return row.number(one.label, one.low, one.high, value, one.tip, unit=one.unit, digits=one.digits,
+                              changed=partial(self._set, one.name))  # fmt: skip
+        if one.kind == "choice":
+            box = row.choice(one.label, one.choices, one.tip, partial(self._set, one.name))
+            box.setCurrentText(value)
+            return box
+        if one.kind == "switch":
+            return row.switch(one.label, value, one.tip, partial(self._set, one.name))
+        if one.kind == "strip":
+            pad = StripPad(value or next(iter(STRIPS.values())))
+            pad.setToolTip(one.tip)
+            pad.changed.connect(partial(self._set, one.name))
+            row.add(pad)
+            return pad
+        if one.kind == "map":
+            return self._map_box(row, one, value)
+        button = row.button(one.label, f"{one.tip}: takes the colour in hand", partial(self._take_colour, one.name))
+        paint_button(button, value)
+        return button
+
+    def _map_box(self, row: Options, one: Setting, value: int) -> QWidget:
+        """A choice of the part's layers; those that the maker made itself are none."""
+        part = self.bench.part
+        layers = [layer for layer in part.layers if layer.made is None] if part else []
+        uids = [0, *(layer.uid for layer in layers)]
+        box = row.choice(one.label, [NO_MAP, *(layer.name for layer in layers)], one.tip)
+        box.setMaximumWidth(MAP_PX)
+        box.setCurrentIndex(uids.index(value) if value in uids else 0)
+        box.activated.connect(lambda index: self._set(one.name, uids[index]))
+        return box
+
+    def _set(self, name: str, value: Any) -> None:
+        self.values[name] = value
+        if name == "around" and "strip" in self.values:
+            self.values["strip"] = ()
+            pad = self.widgets["strip"]
+            assert isinstance(pad, StripPad)
+            pad.take(STRIPS[value])
+        self._changed()
+
+    def _take_colour(self, name: str) -> None:
+        self.values[name] = tuple(self.bench.colour)
+        button = self.widgets[name]
+        assert isinstance(button, QPushButton)
+        paint_button(button, self.bench.colour)
+        self._changed()
+
+    def _changed(self) -> None:
+        self.seed_value = round(self.seed.value())
+        if self._on:
+            self._settle.start()
+
+    def operation(self) -> Make | None:
+        """What would be made; None without a part."""
+        part = self.bench.part
+        if part is None:
+            self.bench.told.emit("A maker works on a part: add one first.")
+            return None
+        again = self.again if self.renew.isChecked() else 0
+        return Make(part.uid, self.name, dict(self.values), round(self.seed.value()), again)
+
+    def begin(self) -> None:
+        self._on = True
+        self.take_name(self.name)
+        self._mind_scale()
+
+    def _mind_scale(self) -> None:
+        """A word to the painter where the five steps are those of a new part, and the flat lies far from them."""
+        part = self.bench.part
+        local = local_colour(self.bench.painting, part) if part is not None else None
+        if part is None or local is None or part.scale != DEFAULT_SCALE:
+            return
+        value = float(lab.lightness_from_srgb(local))
+        if abs(value - part.scale[2]) > FAR_OFF:
+            self.bench.told.emit(
+                f"{part.name} is L* {value:.0f} and its value scale still that of a new part: "
+                "Part › Value scale from the flat fits it."
+            )
+
+    def end(self) -> None:
+        self._on = False
+        self._settle.stop()
+        self._latest.stop()
+        self.bench.end_trial()
+
+    def _show(self) -> None:
+        operation = self.operation()
+        if operation is not None and self._on:
+            if self.bench.trial is None:
+                self.bench.begin_trial()
+            self._latest.want((self.bench.trial, operation))
+        self.redraw.emit()
+
+    def _worked_out(self, wish: tuple[Trial, Make], outcome: Outcome) -> None:
+        trial, _ = wish
+        if self._on and trial is self.bench.trial and wish is self._latest.wish:
+            trial.take(outcome)
+            self.bench.tried.emit()
+
+    def wait(self) -> None:
+        """Until the outcome of the settings is on the easel."""
+        if self._settle.isActive():
+            self._settle.stop()
+            self._show()
+        self._latest.settle()
+
+    def done(self) -> None:
+        """Keep the layers, and work on the last of them."""
+        self._settle.stop()
+        self._latest.stop()
+        operation = self.operation()
+        if operation is None:
+            self.finished.emit()
+        else:
+            self.bench.carry_out(operation, self.finished.emit)
+
+    # --- the place of what has one ------------------------------------------------------------------------
+
+    @property
+    def _placed(self) -> bool:
+        return "x" in self.values and "y" in self.values
+
+    def press(self, press: Press) -> None:
+        self.move(press, down=True)
+
+    def move(self, press: Press, *, down: bool) -> None:
+        if down and self._placed:
+            for name, value in (("x", press.at.x()), ("y", press.at.y())):
+                self.values[name] = max(round(value, 1), 0.0)
+                box = self.widgets[name]
+                assert isinstance(box, QDoubleSpinBox)
+                box.blockSignals(True)
+                box.setValue(self.values[name])
+                box.blockSignals(False)
+            self._changed()
+            self.redraw.emit()
+
+    def draw(self, painter: QPainter, to_view: QTransform) -> None:
+        if self._placed:
+            painting = self.bench.painting
+            x, y = self.values["x"] or painting.width / 2, self.values["y"] or painting.height / 2
+            # Beside it: what is made there is to be seen.
+            draw_handle(painter, to_view.map(QPointF(x, y + self.values["width"] / 2)))
+
+
+def _work_out(wish: tuple[Trial, Make], deliver: Callable[[Outcome], None], told: Callable[[float], None]) -> None:
+    trial, operation = wish
+    with watched(told):
+        deliver(trial.worked(operation))
+
+
+def _width(one: Setting) -> int:
+    """About how wide a setting is in the row, px."""
+    own = {"number": 52 + 7 * (one.digits + len(one.unit)), "strip": 200, "switch": 30, "colour": 26, "map": MAP_PX}
+    if one.kind == "choice":
+        return 46 + 7 * (len(one.label) + max(len(word) for word in one.choices))
+    return 12 + 7 * len(one.label) + own[one.kind]

@@ -1,0 +1,410 @@
+"""The maquette view: forms over the dimmed canvas, taken by handles and numbers, in grey clay or in planes."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from functools import partial
+from typing import Any, Final
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QPainter, QTransform
+
+from japanner.desk.session.workbench import Workbench
+from japanner.desk.tasks.maquette.clay import Clay, Wish
+from japanner.desk.tasks.maquette.options import MaquetteOptions
+from japanner.desk.tasks.task import Press, Task, draw_handle, draw_line, draw_word
+from japanner.desk.theme import theme
+from japanner.errors import InputError
+from japanner.light.maquette import Maquette
+from japanner.light.pieces import KINDS, Piece, turned
+from japanner.light.rows import laid_over
+from japanner.light.surface import hit, seen_at
+from japanner.painting.form.outlines import puff_of
+from japanner.painting.operations import Fill, SetMaquette
+
+__all__ = ["MaquetteTask"]
+
+TURN_DEG_PX: Final = 0.35
+HANDLE_PX: Final = 46.0
+DIM: Final = QColor(0, 0, 0, 120)
+CURVES: Final = ("cord", "stroke")
+WITH_POINTS: Final = (*CURVES, "sheet", "head")
+
+
+class MaquetteTask(Task):
+    """Builds the painting's maquette; every change counts at once, and can be undone."""
+
+    title = "MAQUETTE"
+    hint = (
+        "click a form to take it, drag it to move it (Shift: nearer, farther); its lower handle sizes, its upper one "
+        "turns it; a drag beside it turns the whole"
+    )
+    cursor = Qt.CursorShape.ArrowCursor
+
+    lay_in_wanted = Signal()
+
+    def __init__(self, workbench: Workbench) -> None:
+        super().__init__(workbench)
+        self.clay = Clay(self)
+        self.clay.changed.connect(self.redraw)
+        self.clay.told.connect(workbench.told)
+        self.index: int | None = None
+        self.maquette = Maquette()
+        self._held = ""
+        self._grip: tuple[QPointF, Maquette] | None = None
+        self._line: list[tuple[float, float, float]] = []
+        self._on = False
+        self.form = MaquetteOptions(self)
+        self.options = self.form
+        for signal in (workbench.changed, workbench.opened):
+            signal.connect(self._from_painting)
+
+    # --- the maquette -----------------------------------------------------------------------------------
+
+    @property
+    def piece(self) -> Piece | None:
+        """The form in hand."""
+        if self.index is None or self.index >= len(self.maquette.pieces):
+            return None
+        return self.maquette.pieces[self.index]
+
+    def begin(self) -> None:
+        self._on = True
+        self._from_painting()
+
+    def end(self) -> None:
+        self._on = False
+        self.clay.stop()
+
+    def _from_painting(self, *_: object) -> None:
+        if not self._on:
+            return
+        painting = self.bench.painting
+        self.maquette = painting.maquette
+        if not self.maquette.pieces and self.maquette == Maquette():
+            side = min(painting.width, painting.height)
+            self.maquette = Maquette((), (painting.width / 2, painting.height / 2), side / 4)
+        if self.index is not None and self.index >= len(self.maquette.pieces):
+            self.index = len(self.maquette.pieces) - 1 if self.maquette.pieces else None
+        self.renew()
+
+    def renew(self, *, fine: bool = True) -> None:
+        """Show the maquette as it is now, roughly while it is being dragged."""
+        painting = replace(self.bench.painting, maquette=self.maquette)
+        self.clay.show(Wish(painting, self.form.planes_count, fine) if self.maquette.pieces else None)
+        self.form.refresh()
+        self.redraw.emit()
+
+    def commit(self, maquette: Maquette) -> bool:
+        """Make a maquette count."""
+        return self.bench.apply(SetMaquette(maquette.to_record()))
+
+    def change(self, **changes: Any) -> None:
+        """Change the form in hand; what it cannot be is told."""
+        if self.index is not None:
+            self._try(lambda: self.maquette.with_piece(self.index or 0, **changes))
+
+    def change_whole(self, **changes: Any) -> None:
+        self._try(lambda: replace(self.maquette, **changes))
+
+    def _try(self, make: Any) -> None:
+        try:
+            maquette = make()
+        except InputError as error:
+            self.bench.told.emit(str(error))
+            self.form.refresh()
+        else:
+            self.commit(maquette)
+
+    def take(self, index: int | None) -> None:
+        """Take a form in hand."""
+        self.index = index
+        self.form.refresh()
+        self.redraw.emit()
+
+    def add(self, kind: str) -> None:
+        """Add a form in the middle, in hand."""
+        self._try(lambda: self._with(self._begun(kind)))
+
+    def _with(self, piece: Piece) -> Maquette:
+        fresh = replace(self.maquette, pieces=(*self.maquette.pieces, piece))
+        self.index = len(fresh.pieces) - 1
+        return fresh
+
+    def _begun(self, kind: str) -> Piece:
+        number = sum(one.kind == kind for one in self.maquette.pieces) + 1
+        name, part = f"{kind.capitalize()} {number}", self.bench.active_part or 0
+        if kind == "puff":
+            if self.bench.part is None:
+                raise InputError("A puff is blown up from a part's silhouette: add a part first")
+            return puff_of(self.bench.painting, self.bench.part, self.maquette)
+        settings: dict[str, dict[str, Any]] = {
+            "tube": {"place": (0.0, -0.5, 0.0), "size": (0.3, 0.2, 1.0)},
+            "ring": {"size": (0.7, 0.2, 1.0)},
+            "egg": {"size": (0.7, 0.9, 0.7), "edge": 0.4},
+            "ball": {"size": (0.7, 0.7, 0.7)},
+            "box": {"size": (0.6, 0.6, 0.6), "edge": 0.1},
+            "slab": {"place": (0.0, -1.0, 0.0)},
+            "cord": {"size": (0.15, 0.08, 1.0), "points": ((-0.6, -0.4, 0.0), (0.0, 0.3, 0.0), (0.6, -0.1, 0.0))},
+            "sheet": {"size": (0.9, 0.9, 0.02), "edge": 0.35, "points": ((-0.9, 1.0, 0.0), (0.9, 1.0, 0.0))},
+        }
+        return Piece(name, kind, part=part, **settings[kind])
+
+    def drape(self) -> None:
+        """Lay a cloth over the forms."""
+        part = self.bench.active_part or 0
+        self._try(lambda: self._with(replace(laid_over(self.maquette.pieces), part=part)))
+
+    def add_shipped(self, maquette: Maquette) -> None:
+        """Put a whole maquette where this one is; its pieces become the part's that is worked on."""
+        painting, part = self.bench.painting, self.bench.active_part or 0
+        pieces = tuple(replace(one, part=part) for one in maquette.pieces)
+        kept = tuple(one for one in self.maquette.pieces if one.part != part)
+        side = min(painting.width, painting.height)
+        if kept:
+            self._try(lambda: replace(self.maquette, pieces=kept + pieces))
+        else:
+            fitted = side / 1000 * maquette.unit_px
+            middle = (painting.width / 2, painting.height / 2)
+            self._try(lambda: replace(maquette, pieces=pieces, middle=middle, unit_px=fitted))
+        self.take(None)
+
+    def copy(self) -> None:
+        piece = self.piece
+        if piece is not None:
+            x, y, z = piece.place
+            self._try(lambda: self._with(replace(piece, name=f"{piece.name[:54]} copy", place=(x + 0.2, y, z))))
+
+    def lay_flat(self) -> None:
+        """Make the silhouette from the forms."""
+        bench = self.bench
+        if bench.active_layer is None:
+            bench.told.emit("There is no layer to fill yet: add a part and a layer first.")
+        else:
+            bench.carry_out(Fill(bench.active_layer, bench.colour, "maquette", bench.on))
+
+    def take_away(self) -> None:
+        if self.index is not None:
+            gone = self.index
+            kept = tuple(one for i, one in enumerate(self.maquette.pieces) if i != gone)
+            self.index = None
+            self.commit(replace(self.maquette, pieces=kept))
+
+    # --- the hand ---------------------------------------------------------------------------------------
+
+    def _handles(self) -> dict[str, tuple[float, float]]:
+        """Where the handles of the form in hand are on the canvas."""
+        piece = self.piece
+        if piece is None:
+            return {}
+        x, y = seen_at(self.maquette, self._anchor(piece))
+        reach = HANDLE_PX * self._px
+        handles = {"move": (x, y), "size": (x + reach, y + reach), "turn": (x + reach, y - reach)}
+        return {**handles, **{f"point {i}": at for i, at in enumerate(self._points(piece))}}
+
+    def _points(self, piece: Piece) -> list[tuple[float, float]]:
+        """Where the points of a curve, the hooks of a sheet or the landmarks of a head are on the canvas."""
+        if piece.kind not in WITH_POINTS:
+            return []
+        own = np.asarray(piece.points, float).reshape(-1, 3) * _scale_of(piece)
+        places = own if piece.kind == "stroke" else own @ turned(piece.turn).T + piece.place
+        return [seen_at(self.maquette, (float(x), float(y), float(z))) for x, y, z in places]
+
+    _px = 1.0
+
+    def _anchor(self, piece: Piece) -> tuple[float, float, float]:
+        if piece.kind in CURVES:
+            middle = np.asarray(piece.points, float).mean(axis=0) + (piece.kind == "cord") * np.asarray(piece.place)
+            return float(middle[0]), float(middle[1]), float(middle[2])
+        return piece.place
+
+    def press(self, press: Press) -> None:
+        self._px = press.px
+        self._grip = (press.at, self.maquette)
+        if self.form.stroke_kind:
+            self._held, self._line = "stroke", []
+            self._add_to_line(press)
+            return
+        # Points lie close together on a head: the nearest one is meant.
+        handles = {name: QPointF(*at) for name, at in self._handles().items() if press.near(*at)}
+        near = {name: (press.at - at).manhattanLength() for name, at in handles.items()}
+        found = sorted(near, key=lambda name: (name.startswith("point"), near[name]))
+        if found:
+            self._held = found[0]
+            return
+        self._held = "whole"
+        seen = self._piece_at(press)
+        if seen is not None:
+            self.take(seen)
+            self._held = "move"
+
+    def _piece_at(self, press: Press) -> int | None:
+        seen = self.clay.surface
+        if seen is None:
+            return None
+        column, row = int(press.at.x() // seen.step), int(press.at.y() // seen.step)
+        if not (0 <= row < seen.piece.shape[0] and 0 <= column < seen.piece.shape[1]):
+            return None
+        found = int(seen.piece[row, column])
+        return found if 0 <= found < len(self.maquette.pieces) else None
+
+    def move(self, press: Press, *, down: bool) -> None:
+        self._px = press.px
+        if not down or self._grip is None:
+            return
+        if self._held == "stroke":
+            self._add_to_line(press)
+            self.redraw.emit()
+            return
+        start, before = self._grip
+        dx, dy = press.at.x() - start.x(), press.at.y() - start.y()
+        try:
+            self.maquette = self._dragged(before, dx, dy, press)
+        except InputError:
+            return
+        self.renew(fine=False)
+
+    def _dragged(self, before: Maquette, dx: float, dy: float, press: Press) -> Maquette:
+        across, up = dx / press.px * TURN_DEG_PX, -dy / press.px * TURN_DEG_PX
+        if self._held == "whole" or self.index is None:
+            yaw, pitch, roll = before.turn
+            return replace(before, turn=(_round(yaw + across), _round(min(max(pitch + up, -90), 90)), roll))
+        piece = before.pieces[self.index]
+        if self._held == "turn":
+            yaw, pitch, roll = piece.turn
+            return before.with_piece(self.index, turn=(_round(yaw + across), _round(pitch + up), roll))
+        if self._held == "size":
+            factor = float(np.exp((dx + dy) / press.px * 0.006))
+            size = tuple(min(max(v * factor, 1e-3), 900.0) for v in piece.size)
+            return before.with_piece(self.index, size=size, edge=piece.edge * (factor if piece.kind == "box" else 1))
+        shift = np.array((dx, -dy, 0.0) if not press.shift else (0.0, 0.0, dy)) / before.unit_px
+        own = turned(before.turn).T @ shift
+        if self._held.startswith("point"):
+            return self._with_point(before, piece, int(self._held.split()[1]), own)
+        if piece.mirror and self._anchor(piece)[0] < 0:
+            own[0] = -own[0]
+        if piece.kind == "stroke":
+            points = tuple(tuple(float(v) for v in np.add(point, own)) for point in piece.points)
+            return before.with_piece(self.index, points=points)
+        place = tuple(round(float(v), 4) for v in np.add(piece.place, own))
+        return before.with_piece(self.index, place=place)
+
+    def _with_point(self, before: Maquette, piece: Piece, number: int, shift: Any) -> Maquette:
+        """One point of the form in hand moved; those of a head's middle stay there."""
+        own = shift if piece.kind == "stroke" else turned(piece.turn).T @ shift
+        moved = np.asarray(piece.points[number], float) + own / _scale_of(piece)
+        if piece.kind == "head" and abs(piece.points[number][0]) < 1e-6:
+            moved[0] = 0.0
+        x, y, z = (round(float(v), 4) for v in moved)
+        points = tuple((x, y, z) if i == number else one for i, one in enumerate(piece.points))
+        return before.with_piece(self.index or 0, points=points)
+
+    def double(self, press: Press) -> None:
+        """A double-click on a curve puts one more point there."""
+        piece = self.piece
+        if piece is None or piece.kind not in CURVES:
+            return
+        at = np.array((press.at.x(), press.at.y()))
+        seen = np.array(self._points(piece))
+        middles = (seen[1:] + seen[:-1]) / 2
+        if not len(middles):
+            return
+        after = int(np.linalg.norm(middles - at, axis=1).argmin())
+        x, y, z = (float(v) for v in np.mean(piece.points[after : after + 2], axis=0))
+        points = (*piece.points[: after + 1], (x, y, z), *piece.points[after + 1 :])
+        self.change(points=points)
+
+    def release(self, press: Press) -> None:
+        grip, self._grip = self._grip, None
+        if self._held == "stroke":
+            self._stroked()
+        elif grip is not None and self.maquette != grip[1]:
+            self.commit(self.maquette)
+        self._held = ""
+
+    def _add_to_line(self, press: Press) -> None:
+        found = hit(self.maquette, press.at.x(), press.at.y())
+        if found is not None:
+            self._line.append(found[0])
+
+    def _stroked(self) -> None:
+        """A stroke over the forms becomes a piece."""
+        line, self._line = self._line, []
+        if not line:
+            self.bench.told.emit("A stroke over the clay begins on a form.")
+            return
+        kind, width, height = self.form.stroke()
+        every = max(len(line) // 60, 1)
+        points = [(round(x, 4), round(y, 4), round(z, 4)) for x, y, z in line[::every]]
+        number = sum(one.kind == "stroke" for one in self.maquette.pieces) + 1
+        mirror = self.form.stroke_mirrored
+        piece = Piece(
+            f"{kind.capitalize()} {number}",
+            "stroke",
+            size=(width, height, 1.0),
+            join=kind,
+            points=tuple(points),
+            mirror=mirror,
+        )
+        self._try(lambda: self._with(piece))
+
+    def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier) -> bool:
+        if key == Qt.Key.Key_Backspace:
+            self.take_away()
+            return True
+        return False
+
+    # --- what is seen -----------------------------------------------------------------------------------
+
+    def draw(self, painter: QPainter, to_view: QTransform) -> None:
+        canvas = QRectF(0, 0, self.bench.painting.width, self.bench.painting.height)
+        painter.save()
+        painter.setTransform(to_view)
+        painter.fillRect(canvas, DIM)
+        seen = self.clay.surface
+        if seen is not None and self.maquette.pieces:
+            painter.setClipRect(canvas, Qt.ClipOperation.IntersectClip)
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            height, width = seen.piece.shape
+            painter.drawImage(QRectF(0, 0, width * seen.step, height * seen.step), self.clay.image)
+        painter.restore()
+        self._px = 1 / max(abs(to_view.m11()) + abs(to_view.m12()), 1e-6)
+        if self._line:
+            points = [to_view.map(QPointF(*seen_at(self.maquette, place))) for place in self._line]
+            draw_line(painter, points)
+        if self.piece is not None and not self.form.stroke_kind:
+            self._draw_handles(painter, to_view)
+
+    def _draw_handles(self, painter: QPainter, to_view: QTransform) -> None:
+        handles = {name: to_view.map(QPointF(*at)) for name, at in self._handles().items()}
+        draw_line(painter, [handles["turn"], handles["move"], handles["size"]], thin=True)
+        points = [at for name, at in handles.items() if name.startswith("point")]
+        piece = self.piece
+        if piece is not None and piece.kind in CURVES and len(points) > 1:
+            draw_line(painter, points, thin=True)
+        for name, at in handles.items():
+            if name.startswith("point"):
+                painter.setBrush(theme["gold" if self._held != name else "cinnabar"])
+                painter.setPen(QColor(0, 0, 0, 180))
+                painter.drawEllipse(at, 3.0, 3.0)
+            else:
+                draw_handle(painter, at, hot=self._held == name)
+        if piece is not None and self._held.startswith("point") and piece.names:
+            name = piece.names[int(self._held.split()[1])]
+            draw_word(painter, handles[self._held] + QPointF(10, -8), name)
+
+    def adders(self) -> dict[str, Any]:
+        """What can be added, by its name."""
+        return {kind: partial(self.add, kind) for kind in KINDS if kind not in ("stroke", "head")}
+
+
+def _scale_of(piece: Piece) -> Any:
+    """From a piece's points to lengths in its own axes."""
+    if piece.kind == "sheet":
+        return np.array((piece.size[0], piece.size[1], piece.size[0]))
+    return np.array(piece.size) if piece.kind == "head" else np.ones(3)
+
+
+def _round(value: float) -> float:
+    return round((value + 180) % 360 - 180, 1)

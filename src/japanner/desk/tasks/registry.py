@@ -1,0 +1,100 @@
+"""All tasks, made when they are first taken up."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Final
+
+from japanner.desk.easel.easel import Easel
+from japanner.desk.session.workbench import Workbench
+from japanner.desk.tasks.adjust import AdjustTask
+from japanner.desk.tasks.cage import CageTask
+from japanner.desk.tasks.canvas import FrameTask, ScaleTask
+from japanner.desk.tasks.comb import CombTask
+from japanner.desk.tasks.fill import FillTask, GradientTask
+from japanner.desk.tasks.frisket import FrisketTask
+from japanner.desk.tasks.head_guide import GuideTask
+from japanner.desk.tasks.light import LightFromBallTask, ScratchTask
+from japanner.desk.tasks.maker import MakerTask
+from japanner.desk.tasks.maquette.task import MaquetteTask
+from japanner.desk.tasks.move import MoveTask
+from japanner.desk.tasks.relief import ReliefTask
+from japanner.desk.tasks.task import Task
+from japanner.desk.tasks.texture import TextureTask
+
+__all__ = ["Tasks"]
+
+MAKERS: Final[dict[str, Callable[[Workbench], Task]]] = {
+    "frisket": FrisketTask,
+    "fill": FillTask,
+    "gradient": GradientTask,
+    "move": MoveTask,
+    "cage": CageTask,
+    "adjust": AdjustTask,
+    "frame": FrameTask,
+    "scale": ScaleTask,
+    "head": GuideTask,
+    "maquette": MaquetteTask,
+    "maker": MakerTask,
+    "light from a ball": LightFromBallTask,
+    "scratch": ScratchTask,
+    "comb": CombTask,
+    "texture": TextureTask,
+    "relief": ReliefTask,
+}
+
+
+class Tasks:
+    """Keeps each task with the options it was left with."""
+
+    def __init__(self, workbench: Workbench, easel: Easel) -> None:
+        self._bench, self._easel = workbench, easel
+        self._made: dict[str, Task] = {}
+
+    def __getitem__(self, name: str) -> Task:
+        if name not in self._made:
+            task = self._made[name] = MAKERS[name](self._bench)
+            if isinstance(task, MaquetteTask):
+                task.lay_in_wanted.connect(lambda: self.make("lay-in"))
+        return self._made[name]
+
+    def take_up(self, name: str) -> Task:
+        """Begin a task on the easel; the one that is on is left."""
+        task = self[name]
+        self._easel.take_up(task)
+        return task
+
+    def toggle(self, name: str) -> None:
+        """Begin a task, or leave it if it is on."""
+        if self._easel.task is not None and self._easel.task is self._made.get(name):
+            self._easel.leave_task()
+        else:
+            self.take_up(name)
+
+    def frisket(self, shape: str) -> None:
+        """Draw friskets of a shape."""
+        task = self["frisket"]
+        assert isinstance(task, FrisketTask)
+        task.take_shape(shape)
+        self.take_up("frisket")
+
+    def adjust(self, name: str) -> None:
+        """Try an adjustment or filter."""
+        task = self["adjust"]
+        assert isinstance(task, AdjustTask)
+        task.take_name(name)
+        self.take_up("adjust")
+
+    def make(self, name: str) -> None:
+        """Try a maker."""
+        task = self["maker"]
+        assert isinstance(task, MakerTask)
+        task.name = name
+        self.take_up("maker")
+
+    def texture(self, kind: str) -> None:
+        """Try a texture."""
+        task = self["texture"]
+        assert isinstance(task, TextureTask)
+        task.take_kind(kind)
+        self.take_up("texture")

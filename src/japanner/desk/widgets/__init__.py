@@ -1,0 +1,1 @@
+"""Small parts that panels and tasks are put together from."""

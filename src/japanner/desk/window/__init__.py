@@ -1,0 +1,1 @@
+"""The main window and what opens in it."""

@@ -1,0 +1,325 @@
+"""The start view: a new painting by use, recent ones, what a crash left, and the demo."""
+
+from __future__ import annotations
+
+import datetime
+from collections.abc import Callable
+from functools import partial
+from pathlib import Path
+from typing import Final
+
+from PySide6.QtCore import QRectF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtWidgets import (
+    QComboBox,
+    QDoubleSpinBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QSpinBox,
+    QVBoxLayout,
+    QWidget,
+)
+
+from japanner.demo import DEMOS
+from japanner.desk.brushes.preview import scale_image
+from japanner.desk.settings import recent_files
+from japanner.desk.theme import font, theme
+from japanner.desk.widgets.section import clear
+from japanner.desk.widgets.words import counted
+from japanner.painting.document.journal import journals_folder
+from japanner.painting.document.leftovers import Leftover, leftovers
+from japanner.painting.model import LARGEST_AREA_PX
+from japanner.raster.tiles import LONGEST_SIDE
+
+__all__ = ["StartView"]
+
+# Both columns together, and the strokes beside the title.
+WIDTH, STROKES_WIDTH = 914, 560
+# How many go into an inch.
+UNITS: Final[dict[str, float | None]] = {"px": None, "mm": 25.4, "in": 1.0}
+USES = (
+    ("Sheet", "4000 × 2000 px", 4000, 2000, 300.0),
+    ("A4 portrait", "2480 × 3508 px, 300 ppi", 2480, 3508, 300.0),
+    ("A3 portrait", "3508 × 4961 px, 300 ppi", 3508, 4961, 300.0),
+    ("Square", "2400 × 2400 px", 2400, 2400, 300.0),
+    ("Screen portrait", "1600 × 2000 px", 1600, 2000, 144.0),
+    ("Small study", "1200 × 900 px", 1200, 900, 144.0),
+)
+
+
+class _Use(QWidget):
+    """A card with the shape of the canvas."""
+
+    chosen = Signal()
+
+    def __init__(self, name: str, words: str, width: int, height: int) -> None:
+        super().__init__()
+        self._name, self._words, self._shape = name, words, (width, height)
+        self.setFixedSize(172, 112)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.PointingHandCursor)
+        self.setAccessibleName(f"New painting: {name}")
+        self.setToolTip(f"New painting: {name}, {words}")
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self.chosen.emit()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self.chosen.emit()
+        else:
+            super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        hot = self.hasFocus() or self.underMouse()
+        painter.setBrush(theme["active"] if hot else theme["tile"])
+        painter.setPen(QPen(theme["gold"] if self.hasFocus() else theme["edge"], 1))
+        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
+        width, height = self._shape
+        scale = 50 / max(width, height)
+        sheet = QRectF(0, 0, width * scale, height * scale)
+        sheet.moveCenter(QRectF(0, 8, self.width(), 54).center())
+        painter.setPen(QPen(theme["gold"], 1))
+        painter.setBrush(theme["panel"])
+        painter.drawRect(sheet)
+        painter.setPen(theme["text"])
+        painter.setFont(font(12, bold=True))
+        painter.drawText(QRectF(0, 66, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self._name)
+        painter.setPen(theme["quiet"])
+        painter.setFont(font(11))
+        painter.drawText(QRectF(0, 84, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self._words)
+
+    def enterEvent(self, event: object) -> None:
+        self.update()
+
+    def leaveEvent(self, event: object) -> None:
+        self.update()
+
+
+class StartView(QWidget):
+    """What to work on."""
+
+    new_wanted = Signal(int, int, float)
+    open_wanted = Signal(object)  # Path, or None to ask for one
+    recover_wanted = Signal(object)  # Leftover
+    demo_wanted = Signal(str)
+    sketch_wanted = Signal()
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        left, self._right = QVBoxLayout(), QVBoxLayout()
+        for column in (left, self._right):
+            column.setSpacing(8)
+        self._fill_left(left)
+        row = QHBoxLayout()
+        row.addStretch(1)
+        row.addLayout(left)
+        row.addSpacing(56)
+        row.addLayout(self._right)
+        row.addStretch(1)
+        whole = QVBoxLayout(self)
+        whole.addStretch(2)
+        whole.addLayout(self._header())
+        whole.addSpacing(26)
+        whole.addLayout(row)
+        whole.addStretch(3)
+        self.refresh()
+
+    @staticmethod
+    def _header() -> QHBoxLayout:
+        title = QLabel("Japanner")
+        title.setObjectName("title")
+        block = QWidget()
+        block.setFixedWidth(WIDTH - STROKES_WIDTH)
+        words = QVBoxLayout(block)
+        words.setContentsMargins(0, 0, 0, 0)
+        words.setSpacing(0)
+        words.addStretch(1)
+        words.addWidget(title)
+        words.addWidget(_quiet("From dark to light, one value at a time."))
+        words.addStretch(1)
+        strokes = QLabel()
+        strokes.setPixmap(QPixmap.fromImage(scale_image(STROKES_WIDTH, 84)))
+        strokes.setAccessibleName("Five strokes, from accent to highlight")
+        row = QHBoxLayout()
+        row.setSpacing(0)
+        row.addStretch(1)
+        row.addWidget(block)
+        row.addWidget(strokes)
+        row.addStretch(1)
+        return row
+
+    def _fill_left(self, column: QVBoxLayout) -> None:
+        column.addWidget(_heading("NEW PAINTING"))
+        grid = QGridLayout()
+        grid.setSpacing(8)
+        for index, (name, words, width, height, ppi) in enumerate(USES):
+            card = _Use(name, words, width, height)
+            card.chosen.connect(partial(self.new_wanted.emit, width, height, ppi))
+            grid.addWidget(card, index // 3, index % 3)
+        column.addLayout(grid)
+        column.addSpacing(6)
+        column.addLayout(self._own_size())
+        column.addStretch(1)
+
+    def _own_size(self) -> QVBoxLayout:
+        self._width, self._height = QDoubleSpinBox(), QDoubleSpinBox()
+        for box, value, name in ((self._width, 3000, "Width"), (self._height, 2000, "Height")):
+            box.setDecimals(0)
+            box.setRange(0.01, LONGEST_SIDE)
+            box.setValue(value)
+            box.setFixedWidth(80)
+            box.setAccessibleName(name)
+            box.setToolTip(f"{name} of the canvas, up to {LONGEST_SIDE} px")
+        self._unit = QComboBox()
+        self._unit.addItems(list(UNITS))
+        self._unit.setToolTip("Unit of width and height")
+        self._unit.setAccessibleName("Unit")
+        self._unit.textActivated.connect(self._in_unit)
+        self._ppi = QSpinBox()
+        self._ppi.setRange(1, 10000)
+        self._ppi.setValue(300)
+        self._ppi.setSuffix(" ppi")
+        self._ppi.setFixedWidth(84)
+        self._ppi.setToolTip("Pixels per inch in print")
+        fields: tuple[QDoubleSpinBox | QSpinBox, ...] = (self._width, self._height, self._ppi)
+        for field in fields:
+            field.lineEdit().setTextMargins(4, 0, 0, 0)
+            field.valueChanged.connect(self._say_size)
+        begin = QPushButton("Begin")
+        begin.setToolTip("New painting of this size")
+        begin.clicked.connect(self._begin)
+        row = QHBoxLayout()
+        row.addWidget(QLabel("Own size"))
+        row.addSpacing(8)
+        for widget in (self._width, QLabel("×"), self._height, self._unit, self._ppi, begin):
+            row.addWidget(widget)
+        row.addStretch(1)
+        self._size_words = _quiet("")
+        column = QVBoxLayout()
+        column.addLayout(row)
+        column.addWidget(self._size_words)
+        self._former_unit = self._unit.currentText()
+        self._say_size()
+        return column
+
+    def _in_px(self, value: float, unit: str) -> float:
+        """A length in px at the resolution that is set."""
+        per_inch = UNITS[unit]
+        return value if per_inch is None else value / per_inch * self._ppi.value()
+
+    def _in_unit(self, unit: str) -> None:
+        """Show the same size in another unit."""
+        per_inch = UNITS[unit]
+        for box in (self._width, self._height):
+            px = self._in_px(box.value(), self._former_unit)
+            box.setDecimals(0 if per_inch is None else 1 if unit == "mm" else 2)
+            box.setValue(px if per_inch is None else px * per_inch / self._ppi.value())
+        self._former_unit = unit
+        self._say_size()
+
+    def _own_pixels(self) -> tuple[int, int]:
+        unit = self._unit.currentText()
+        width, height = (round(self._in_px(box.value(), unit)) for box in (self._width, self._height))
+        return width, height
+
+    def _say_size(self, _: float = 0) -> None:
+        """The size in px, or why it cannot be."""
+        width, height = self._own_pixels()
+        wrong = ""
+        if not (1 <= width <= LONGEST_SIDE and 1 <= height <= LONGEST_SIDE):
+            wrong = f"Each side needs 1 to {LONGEST_SIDE} px"
+        elif width * height > LARGEST_AREA_PX:
+            wrong = f"At most {LARGEST_AREA_PX / 1e6:.0f} Mpx"
+        inches = f"{width / self._ppi.value() * 25.4:.0f} × {height / self._ppi.value() * 25.4:.0f} mm in print"
+        self._size_words.setText(wrong or f"{width} × {height} px, {inches}")
+        self._size_words.setObjectName("warning" if wrong else "quiet")
+        self._size_words.style().polish(self._size_words)
+        self._fits = not wrong
+
+    def _begin(self) -> None:
+        if self._fits:
+            self.new_wanted.emit(*self._own_pixels(), float(self._ppi.value()))
+
+    def refresh(self) -> None:
+        """Read recent files and leftovers anew."""
+        clear(self._right)
+        self._right.addWidget(_heading("GO ON"))
+        self._right.addWidget(_link("Open a painting or a picture…", "", lambda: self.open_wanted.emit(None)))
+        self._right.addWidget(
+            _link("Begin from a sketch…", "a picture, in a drawing part of its own", self.sketch_wanted.emit)
+        )
+        for path in recent_files():
+            self._right.addWidget(_link(path.stem, _parent(path), partial(self.open_wanted.emit, path)))
+        found = leftovers(journals_folder())
+        if found:
+            self._right.addSpacing(12)
+            self._right.addWidget(_heading("RECOVER"))
+            self._right.addWidget(_quiet("Work that was not saved when the program ended:"))
+            for one in found[:5]:
+                self._right.addWidget(self._recover_row(one))
+        self._right.addSpacing(12)
+        self._right.addWidget(_heading("DEMO"))
+        for name, demo in DEMOS.items():
+            self._right.addWidget(_link(demo.title, demo.words, partial(self.demo_wanted.emit, name)))
+        self._right.addStretch(1)
+
+    def _recover_row(self, one: Leftover) -> QWidget:
+        when = datetime.datetime.fromtimestamp(one.last_change).strftime("%d %b, %H:%M")
+        row = QWidget()
+        layout = QHBoxLayout(row)
+        layout.setContentsMargins(0, 0, 0, 0)
+        words = " ".join((f"{counted(one.changes, 'change')}, {when}.", *one.remarks))
+        layout.addWidget(_link(one.title, words, lambda: self.recover_wanted.emit(one), 262))
+        away = QPushButton("discard")
+        away.setObjectName("plain")
+        away.setToolTip("Delete this unsaved work for good")
+        away.clicked.connect(lambda: self._discard(one))
+        layout.addWidget(away, 0, Qt.AlignmentFlag.AlignTop)
+        return row
+
+    def _discard(self, one: Leftover) -> None:
+        one.discard()
+        self.refresh()
+
+
+def _heading(text: str) -> QLabel:
+    label = QLabel(text)
+    label.setObjectName("heading")
+    return label
+
+
+def _quiet(text: str) -> QLabel:
+    label = QLabel(text)
+    label.setObjectName("quiet")
+    return label
+
+
+def _parent(path: Path) -> str:
+    home, folder = Path.home(), path.parent
+    return f"~/{folder.relative_to(home)}" if folder.is_relative_to(home) else str(folder)
+
+
+def _link(title: str, words: str, run: Callable[[], object], width: int = 320) -> QWidget:
+    box = QWidget()
+    box.setFixedWidth(width)
+    column = QVBoxLayout(box)
+    column.setContentsMargins(0, 0, 0, 0)
+    column.setSpacing(0)
+    button = QPushButton(title)
+    button.setObjectName("link")
+    button.setCursor(Qt.CursorShape.PointingHandCursor)
+    button.clicked.connect(lambda _=False: run())  # the signal's own argument is none of theirs
+    column.addWidget(button)
+    if words:
+        quiet = _quiet(words)
+        quiet.setContentsMargins(6, 0, 0, 4)
+        quiet.setWordWrap(True)
+        column.addWidget(quiet)
+    return box

@@ -1,0 +1,1 @@
+"""The painting with its history, and how none of it is lost."""

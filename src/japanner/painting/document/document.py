@@ -1,0 +1,219 @@
+"""A painting with its history: what the window, scripts and tests all work through."""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import Any, Final
+
+from japanner.errors import InputError
+from japanner.painting.document.engine import ENGINE
+from japanner.painting.model import Painting
+from japanner.painting.operations import Change, Operation, operation_from_record, to_record
+from japanner.records import from_record
+from japanner.types import Record
+
+__all__ = [
+    "CHECKPOINT",
+    "ENGINE_MARK",
+    "MARKS",
+    "SAVED",
+    "Document",
+    "begun",
+    "new_document",
+    "replayed",
+    "standing_records",
+]
+
+
+UNDO: Final[Record] = {"op": "undo"}
+REDO: Final[Record] = {"op": "redo"}
+SAVED: Final[Record] = {"op": "saved"}
+"""A file holds no memory of nudges, so what follows begins without."""
+CHECKPOINT: Final[Record] = {"op": "checkpoint"}
+"""Stands in journals only: the pixels were kept there, and nothing has changed by it."""
+ENGINE_MARK: Final = "engine"
+"""Another engine works out what follows: {"op": "engine", "version": n}."""
+MARKS: Final = (SAVED["op"], CHECKPOINT["op"], ENGINE_MARK)
+"""Records that stand between changes."""
+
+
+@dataclass(frozen=True)
+class _Begin:
+    """What the first record says of an empty canvas; as in `Painting`."""
+
+    width: int
+    height: int
+    ppi: float = Painting.ppi
+    title: str = Painting.title
+    ground: tuple[float, float, float] = Painting.ground
+
+    def painting(self) -> Painting:
+        return Painting(self.width, self.height, self.ppi, self.title, self.ground)
+
+
+@dataclass(frozen=True, eq=False)
+class _Past:
+    """A value to go back (or forward) to, and what leaving it changed."""
+
+    painting: Painting
+    change: Change
+    cost: int
+
+
+class Document:
+    """The present painting, the former ones, and the record of every change.
+
+    `write` is called with each record before the change counts: a journal stores it there, and if it
+    raises, nothing has happened. Undo keeps former values up to `limit_bytes` of tiles not shared with
+    the present; at least one step is always kept.
+    """
+
+    def __init__(
+        self,
+        painting: Painting,
+        *,
+        records: Iterable[Record] = (),
+        write: Callable[[Record], None] | None = None,
+        limit_bytes: int = 1 << 30,
+    ) -> None:
+        self.painting = painting
+        self.records: list[Record] = list(records)
+        self.write = write
+        self.undo_bytes = 0
+        """Memory that former values hold beyond the present one."""
+        self._limit_bytes = limit_bytes
+        self._past: deque[_Past] = deque()
+        self._future: deque[_Past] = deque()
+
+    def apply(self, operation: Operation) -> Change:
+        """Run one operation; InputError leaves everything as it was."""
+        painting, change = operation.apply(self.painting)
+        self.commit(operation, painting, change)
+        return change
+
+    def commit(self, operation: Operation, painting: Painting, change: Change) -> None:
+        """Take the outcome of an operation that has already been run, such as a stroke painted live."""
+        self._log(to_record(operation))
+        self._keep(self._past, change, painting)
+        self.undo_bytes -= sum(one.cost for one in self._future)
+        self._future.clear()
+        self.painting = painting
+        while len(self._past) > 1 and self.undo_bytes > self._limit_bytes:
+            self.undo_bytes -= self._past.popleft().cost
+
+    def settle(self) -> None:
+        """Forget how nudges came about, as the file does that the painting has just been saved to."""
+        self.painting = self.painting.settled()
+        if self.records and self.records[-1] != SAVED:
+            self.records.append(SAVED)
+
+    def mark_engine(self, former: int) -> None:
+        """From here on this engine works everything out; `former` did so before."""
+        if self.records and former != ENGINE:
+            self._log({"op": ENGINE_MARK, "version": ENGINE})
+
+    def undo(self) -> Change | None:
+        """Go back one step; None if there is none."""
+        return self._step(self._past, self._future, UNDO)
+
+    def redo(self) -> Change | None:
+        """Go forward again; None if there is nothing."""
+        return self._step(self._future, self._past, REDO)
+
+    @property
+    def former(self) -> tuple[Painting, Change] | None:
+        """The painting before the last change, and that change."""
+        return (self._past[-1].painting, self._past[-1].change) if self._past else None
+
+    @property
+    def undo_words(self) -> str | None:
+        return self._past[-1].change.words if self._past else None
+
+    @property
+    def redo_words(self) -> str | None:
+        return self._future[-1].change.words if self._future else None
+
+    def _step(self, source: deque[_Past], target: deque[_Past], record: Record) -> Change | None:
+        if not source:
+            return None
+        self._log(record)
+        former = source.pop()
+        self.undo_bytes -= former.cost
+        self._keep(target, former.change, former.painting)
+        self.painting = former.painting
+        # Undoing a deletion shows as much as the deletion hid.
+        areas = former.change.areas or ((self.painting.rect,) if former.change.structure else ())
+        return Change(former.change.words, tuple(areas), structure=True)
+
+    def _log(self, record: Record) -> None:
+        if self.write is not None:
+            self.write(record)
+        self.records.append(record)
+
+    def _keep(self, where: deque[_Past], change: Change, successor: Painting) -> None:
+        """Hold on to the present value, which `successor` is about to replace."""
+        cost = _tiles_lost(self.painting, successor)
+        where.append(_Past(self.painting, change, cost))
+        self.undo_bytes += cost
+
+
+def _tiles_lost(before: Painting, after: Painting) -> int:
+    """Bytes of tiles that only `before` holds."""
+    kept = dict(after.rasters())
+    lost = 0
+    for name, raster in before.rasters():
+        now = kept.get(name)
+        if now is raster:
+            continue
+        tiles = {} if now is None else now.tiles
+        lost += sum(tile.nbytes for key, tile in raster.tiles.items() if tiles.get(key) is not tile)
+    return lost
+
+
+def standing_records(records: Iterable[Record]) -> list[Record]:
+    """The records that still count after all undo and redo among them.
+
+    Marks stay with the record that they follow.
+    """
+    done: list[list[Record]] = [[]]  # each change with the marks after it; the first has marks alone
+    undone: list[list[Record]] = []
+    for record in records:
+        if record == UNDO:
+            if len(done) > 1:
+                undone.append(done.pop())
+        elif record == REDO:
+            if undone:
+                done.append(undone.pop())
+        elif record.get("op") in MARKS:
+            done[-1].append(record)
+        else:
+            done.append([record])
+            undone.clear()
+    return [record for group in done for record in group]
+
+
+def replayed(painting: Painting, records: Iterable[Record]) -> Painting:
+    """The painting after all records; bit for bit what was painted."""
+    for record in standing_records(records):
+        if record.get("op") == SAVED["op"]:
+            painting = painting.settled()
+        elif record.get("op") not in MARKS:
+            painting, _ = operation_from_record(record).apply(painting)
+    return painting
+
+
+def new_document(width: int, height: int, **settings: Any) -> Document:
+    """An empty painting whose first record says how it began; settings as in `Painting`."""
+    begin = from_record(_Begin, {"width": width, "height": height, **settings}, "begin")
+    return Document(begin.painting(), records=[{"op": "begin", "width": width, "height": height, **settings}])
+
+
+def begun(records: Iterable[Record]) -> Painting:
+    """The painting that records starting with `begin` describe."""
+    standing = standing_records(records)
+    if not standing or standing[0].get("op") != "begin":
+        raise InputError("journal: expected it to say how the painting began")
+    settings = {name: value for name, value in standing[0].items() if name != "op"}
+    return replayed(from_record(_Begin, settings, "begin").painting(), standing[1:])

@@ -1,0 +1,1 @@
+"""Forms, outlines and hair directions of parts."""

@@ -1,0 +1,41 @@
+"""The painting: frozen values only."""
+
+from japanner.painting.model.painting import (
+    DEFAULT_SCALE,
+    LARGEST_AREA_PX,
+    MATERIALS,
+    MOST_AMOUNT,
+    PLACES,
+    ROLES,
+    STEP_NAMES,
+    TARGETS,
+    Frisket,
+    Layer,
+    Light,
+    Made,
+    Mask,
+    Painting,
+    Part,
+    Pinned,
+    Relief,
+)
+
+__all__ = [
+    "DEFAULT_SCALE",
+    "LARGEST_AREA_PX",
+    "MATERIALS",
+    "MOST_AMOUNT",
+    "PLACES",
+    "ROLES",
+    "STEP_NAMES",
+    "TARGETS",
+    "Frisket",
+    "Layer",
+    "Light",
+    "Made",
+    "Mask",
+    "Painting",
+    "Part",
+    "Pinned",
+    "Relief",
+]

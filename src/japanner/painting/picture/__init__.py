@@ -1,0 +1,1 @@
+"""From the painting to what is seen of it."""

@@ -1,0 +1,243 @@
+"""From a painting to its picture, tile by tile.
+
+A part's *behind* layers blend on what is beneath. Its *body* is an isolated group: the flats make it,
+their coverage is the silhouette, and the other body layers blend atop, as if the flats were opaque, so
+that an edge pixel has no fringe. The group lies on what is beneath at the part's strength. *Over* layers
+blend freely on all of it. A body without a shown flat is a plain isolated group.
+"""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner.painting.model import Layer, Light, Painting, Part
+from japanner.painting.picture.relief import light_layer, neighbours
+from japanner.raster import accumulate
+from japanner.raster.accumulate import Accumulator
+from japanner.raster.geometry import TILE, Key, Rect
+from japanner.raster.modes import WHOLE, blend_tile
+from japanner.raster.neutral import is_neutral
+from japanner.raster.parallel import each
+from japanner.raster.tiles import Raster
+
+__all__ = [
+    "Compositor",
+    "Step",
+    "flattened",
+    "part_plan",
+    "plan",
+    "shown_tile",
+    "silhouette_tile",
+    "sketch_layers",
+    "state_after",
+]
+
+
+@dataclass(frozen=True, eq=False)
+class Step:
+    """One move of the compositor: blend a layer, or open or close (`layer` None) a part's group."""
+
+    layer: Layer | None
+    strength: float = 1.0
+    atop: bool = False
+    grouped: bool = False
+    """Blend into the open group instead of the picture."""
+
+    @property
+    def closes(self) -> bool:
+        return self.layer is None
+
+
+def plan(painting: Painting) -> tuple[Step, ...]:
+    """The steps that make the picture, from back to front; what is hidden is left out."""
+    return tuple(step for part in painting.parts if part.shown for step in part_plan(part))
+
+
+def part_plan(part: Part) -> list[Step]:
+    """The steps of one part, shown or not."""
+    steps = [Step(layer, layer.strength * part.strength) for layer in _shown(part, "behind")]
+    steps += _body(part)
+    steps += [Step(layer, layer.strength * part.strength) for layer in _shown(part, "over")]
+    return steps
+
+
+def _shown(part: Part, place: str) -> list[Layer]:
+    return [layer for layer in part.in_place(place) if layer.shown and layer.strength > 0]
+
+
+def _body(part: Part) -> list[Step]:
+    body = _shown(part, "body")
+    flats = [layer for layer in body if layer.role == "flat"]
+    rest = [layer for layer in body if layer.role != "flat"]
+    if not body:
+        return []
+    steps = [Step(layer, layer.strength, grouped=True) for layer in flats]
+    steps += [Step(layer, layer.strength, atop=bool(flats), grouped=True) for layer in rest]
+    return [*steps, Step(None, part.strength)]
+
+
+def silhouette_tile(part: Part, key: Key) -> NDArray[np.float32] | None:
+    """Coverage 0..1 (TILE, TILE) of the part's silhouette, shown or not; None where there is none."""
+    tiles = [tile for layer in part.flats if (tile := shown_tile(layer, key)) is not None]
+    if not tiles:
+        return None
+    acc = accumulate.blank()
+    for tile in tiles:
+        blend_tile("Normal", acc, tile)
+    return acc[3]
+
+
+def sketch_layers(painting: Painting) -> Iterator[Layer]:
+    """The shown layers that are sketches, by their role or because their part is a drawing."""
+    for part, layer in painting.layers():
+        if part.shown and layer.shown and (layer.role == "sketch" or part.material == "drawing"):
+            yield layer
+
+
+def shown_tile(layer: Layer, key: Key) -> NDArray[np.uint16] | None:
+    """The layer's tile through its mask; None where there is no paint."""
+    tile = layer.pixels.tiles.get(key)
+    if tile is None or layer.mask is None:
+        return tile
+    return accumulate.masked(tile, layer.mask.pixels.tile(key), layer.mask.ground)
+
+
+@dataclass(eq=False)
+class _State:
+    """The picture so far, and the open group if there is one."""
+
+    acc: Accumulator
+    light: Light
+    group: Accumulator | None = None
+
+    def copied(self, area: Rect, light: Light) -> _State:
+        """A copy to go on with, under the light as it is now."""
+        group = None if self.group is None else accumulate.copied(self.group, area)
+        return _State(accumulate.copied(self.acc, area), light, group)
+
+    def take(self, step: Step, key: Key, area: Rect) -> None:
+        if step.layer is None:
+            if self.group is not None:
+                accumulate.merge(self.acc, self.group, step.strength, area)
+                self.group = None
+            return
+        tile = shown_tile(step.layer, key)
+        # White on Multiply changes nothing, but its thickness shows, and slopes reach a pixel into the next tile.
+        if tile is not None and is_neutral(tile, step.layer.mode):
+            tile = None
+        if tile is None and step.layer.relief is None:
+            return
+        if step.grouped and self.group is None:
+            if step.atop:
+                return  # nothing of the silhouette here
+            self.group = accumulate.blank()
+        grouped = step.grouped and self.group is not None
+        target = self.group if grouped and self.group is not None else self.acc
+        # The picture lies on the ground, which is opaque; only a group has coverage of its own.
+        if tile is not None:
+            blend_tile(step.layer.mode, target, tile, step.strength, atop=step.atop, opaque=not grouped, area=area)
+        if step.layer.relief is not None:
+            light_layer(step.layer, self.light, target, key, step.strength, opaque=not grouped, area=area)
+
+
+def state_after(painting: Painting, steps: tuple[Step, ...], key: Key, *, grouped: bool) -> Accumulator:
+    """What comes of `steps`: the open group (`grouped`; an empty one if none is open), else the picture so far."""
+    state = _State(accumulate.filled(painting.ground), painting.light)
+    for step in steps:
+        state.take(step, key, WHOLE)
+    if grouped:
+        return accumulate.blank() if state.group is None else state.group
+    return state.acc
+
+
+class Compositor:
+    """Composes tiles and remembers, for the layer being worked on, what lies under it.
+
+    What is remembered is checked against the very tiles and settings it was made from, so it cannot be stale.
+    """
+
+    REMEMBERED: Final = 96
+
+    def __init__(self) -> None:
+        self._under: OrderedDict[Key, tuple[tuple[object, ...], _State]] = OrderedDict()
+
+    def tile(
+        self, painting: Painting, steps: tuple[Step, ...], key: Key, area: Rect = WHOLE, active: int | None = None
+    ) -> Accumulator:
+        """The picture's accumulator of one tile; only `area` of it is defined.
+
+        `active` is the uid of the layer being worked on: what is under it is kept for the next call.
+        """
+        split = next((i for i, step in enumerate(steps) if step.layer is not None and step.layer.uid == active), 0)
+        if split:
+            state = self._under_tile(painting, steps[:split], key).copied(area, painting.light)
+        else:
+            state = _State(accumulate.filled(painting.ground, area), painting.light)
+        for step in steps[split:]:
+            state.take(step, key, area)
+        return state.acc
+
+    def _under_tile(self, painting: Painting, steps: tuple[Step, ...], key: Key) -> _State:
+        made_from: tuple[object, ...] = (painting.ground, *(_fingerprint(step, key, painting.light) for step in steps))
+        found = self._under.get(key)
+        if found is not None and found[0] == made_from:
+            return found[1]
+        state = _State(accumulate.filled(painting.ground), painting.light)
+        for step in steps:
+            state.take(step, key, WHOLE)
+        self._under[key] = (made_from, state)
+        while len(self._under) > self.REMEMBERED:
+            self._under.popitem(last=False)
+        return state
+
+
+class _Same:
+    """Compares by identity and keeps its object alive, so that the identity stays unique."""
+
+    __slots__ = ("value",)
+
+    def __init__(self, value: object) -> None:
+        self.value = value
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and self.value is other.value
+
+    def __hash__(self) -> int:
+        return id(self.value)
+
+
+def _fingerprint(step: Step, key: Key, light: Light) -> tuple[object, ...]:
+    if step.layer is None:
+        return (step.strength,)
+    layer = step.layer
+    tile = layer.pixels.tiles.get(key)
+    mode = layer.mode if tile is not None else ""
+    mask = () if layer.mask is None else (_Same(layer.mask.pixels.tiles.get(key)), layer.mask.ground)
+    relief: tuple[object, ...] = ()
+    if layer.relief is not None:
+        heights = layer.relief.heights.tiles
+        around = tuple(_Same(heights.get(near)) for near in neighbours(key))
+        relief = (light, layer.relief.amount, layer.relief.gloss, *around)
+    return (_Same(tile), mode, step.strength, step.atop, step.grouped, *mask, *relief)
+
+
+def flattened(painting: Painting) -> Raster:
+    """The whole picture as an opaque raster: what export and the merged image of a file show."""
+    steps, tiles = plan(painting), dict[Key, NDArray[np.uint16]]()
+    compositor = Compositor()
+
+    def work(key: Key) -> None:
+        acc = compositor.tile(painting, steps, key)
+        inside = painting.rect.moved(-key[1] * TILE, -key[0] * TILE)
+        acc[:, max(inside.y1, 0) :, :] = 0
+        acc[:, :, max(inside.x1, 0) :] = 0
+        tiles[key] = accumulate.stored(acc)
+
+    each([key for key, _ in painting.rect.tiles()], work)
+    return Raster(painting.width, painting.height).with_tiles(tiles)

@@ -1,0 +1,37 @@
+"""What a part shows by itself, for hair that takes its colour from the paint beneath."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from japanner.painting.form.frisket_shapes import silhouette_sheet
+from japanner.painting.model import Painting, Part
+from japanner.painting.picture.compositor import flattened
+from japanner.painting.value.mixing_grid import local_colour
+from japanner.raster.geometry import Rect
+
+__all__ = ["PLAIN", "own_paint"]
+
+SOFT_PX: Final = 1.2
+WHOLE: Final = 0.98
+"""Where so much of a pixel is silhouette, nothing else shows in it."""
+PLAIN: Final = (0.5, 0.48, 0.46)
+"""The colour of a part that has none yet."""
+
+
+def own_paint(painting: Painting, part: Part, area: Rect) -> NDArray[np.float32]:
+    """Encoded colour (3, h, w), 0..1, of the part alone over an area; outside of its silhouette as next to it."""
+    whole = silhouette_sheet(painting, part).coverage(area) > WHOLE
+    if not whole.any():
+        local = np.asarray(local_colour(painting, part) or PLAIN, np.float32)
+        return np.broadcast_to(local[:, None, None], (3, area.height, area.width)).copy()
+    alone = replace(painting, parts=(part,))
+    codes = flattened(alone).read(area)[:3].astype(np.float32) / np.float32(65535)
+    nearest = tuple(ndimage.distance_transform_edt(~whole, return_distances=False, return_indices=True))
+    # Hair carries a colour along: single pixels of paint do not show.
+    return np.stack([ndimage.gaussian_filter(plane[nearest], SOFT_PX) for plane in codes])

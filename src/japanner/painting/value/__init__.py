@@ -1,0 +1,1 @@
+"""Value scales and mixing grids of parts."""

@@ -1,0 +1,1 @@
+"""What strokes do, a file a kind."""

@@ -1,0 +1,1 @@
+"""From reports of the pen to a path."""
