@@ -26,7 +26,7 @@ def measure() -> list[Result]:
 
 def _pen_to_picture() -> list[Result]:
     window = opened_window()
-    window.bench.work_on_layer(large_painting().parts[2].layers[2].uid)
+    window.session.work.work_on_layer(large_painting().parts[2].layers[2].uid)
     results = []
     for kind in BRUSH_KINDS:
         if kind != "wipe":
@@ -39,7 +39,7 @@ def _pen_to_picture() -> list[Result]:
         brush = next(one for one in shipped_brushes() if one.name == name)
         took = strokes(window, brush, None)
         results.append(Result(f"pen to picture, {name} {brush.size_px:.0f} px, p95", _p95(took), "ms"))
-    window.bench._saved_painting = window.bench.painting
+    window.session._saved_painting = window.session.painting
     window.close()
     return results
 

@@ -23,18 +23,18 @@ from japanner.painting.document.document import Document
 from japanner.stroke.brush import Brush
 make_application(["bench"])
 window = MainWindow()
-window.bench.open_document(Document(large_painting()))
+window.session.open_document(Document(large_painting()))
 window.show_bench()
 window.show()
 QApplication.processEvents()
-bench = window.bench
-bench.brushes[bench.in_hand] = Brush("Mop", size_px=500, strength=0.3)
+bench = window.session
+session.hand.brushes[session.hand.in_hand] = Brush("Mop", size_px=500, strength=0.3)
 for i in range(60):
-    bench.begin_stroke([(200 + i * 50, 300, 1.0)])
-    bench.continue_stroke([(1500, 1000 + i * 9, 1.0), (3600 - i * 30, 1500, 1.0)])
-    bench.end_stroke()
+    session.begin_stroke([(200 + i * 50, 300, 1.0)])
+    session.strokes.go_on([(1500, 1000 + i * 9, 1.0), (3600 - i * 30, 1500, 1.0)])
+    session.strokes.end()
     QApplication.processEvents()
-print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024**2, bench.document.undo_bytes / 2**30)
+print(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024**2, session.document.undo_bytes / 2**30)
 """
 
 

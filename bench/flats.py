@@ -76,8 +76,8 @@ def _fills() -> list[Result]:
 def _moving() -> list[Result]:
     """A handle dragged over a painting of twenty layers, and the move made to count."""
     window = opened_window()
-    uid = window.bench.painting.parts[2].layers[2].uid
-    window.bench.work_on_layer(uid)
+    uid = window.session.painting.parts[2].layers[2].uid
+    window.session.work.work_on_layer(uid)
     task = window.tasks.take_up("move")
     assert isinstance(task, MoveTask)
     frames = []
@@ -90,9 +90,9 @@ def _moving() -> list[Result]:
     turn = math.radians(17)
     c, s = math.cos(turn), math.sin(turn)
     matrix = (c, -s, 2000 - c * 2000 + s * 1000, s, c, 1000 - s * 2000 - c * 1000, 0.0, 0.0, 1.0)
-    commit = _seconds(Transform((uid,), matrix), window.bench.painting, 3)
-    blur = _seconds(Filter((uid,), "blur", {"sigma_px": 12.0}), window.bench.painting, 2)
-    window.bench._saved_painting = window.bench.painting
+    commit = _seconds(Transform((uid,), matrix), window.session.painting, 3)
+    blur = _seconds(Filter((uid,), "blur", {"sigma_px": 12.0}), window.session.painting, 2)
+    window.session._saved_painting = window.session.painting
     window.close()
     per_second = 1 / statistics.median(frames)
     return [

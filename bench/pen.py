@@ -27,7 +27,7 @@ EVENTS, STROKES = 60, 4
 
 def measure() -> list[Result]:
     window = opened_window()
-    window.bench.work_on_layer(large_painting().parts[2].layers[2].uid)
+    window.session.work.work_on_layer(large_painting().parts[2].layers[2].uid)
     results = []
     for kind in ("lay", "smudge"):
         for size in (20, 100, 500):
@@ -37,7 +37,7 @@ def measure() -> list[Result]:
                     goal = GOALS.get(size) if share == 95 else None
                     name = f"pen to picture, {kind} {size} px, {words}, p{share}"
                     results.append(Result(name, float(np.percentile(took, share)), "ms", goal, at_most=True))
-    window.bench._saved_painting = window.bench.painting
+    window.session._saved_painting = window.session.painting
     window.close()
     return results
 
@@ -56,9 +56,9 @@ def strokes(window: MainWindow, brush: Brush, zoom: float | None, *, pace_ms: fl
 
     pace_ms: the time from event to event, if there is any left.
     """
-    bench, easel = window.bench, window.easel
-    bench.brushes[bench.in_hand] = brush
-    bench.brush_changed.emit()
+    session, easel = window.session, window.easel
+    session.hand.brushes[session.hand.in_hand] = brush
+    session.hand.brush_changed.emit()
     easel.fit()
     if zoom is not None:
         easel.zoom_to(zoom)

@@ -12,19 +12,19 @@ from bench.large import large_painting
 from bench.pen import a_brush, strokes
 from bench.result import Result
 from bench.window import opened_window
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Workbench
 from japanner.desk.window.main_window import MainWindow
 from japanner.painting.picture.looks import look
 
 
 def measure() -> list[Result]:
     window = opened_window()
-    bench, whole = window.bench, window.bench.picture.levels[0]
-    bench.work_on_part(large_painting().parts[2].uid)
+    session, whole = window.session, window.session.picture.levels[0]
+    session.work.work_on_part(large_painting().parts[2].uid)
 
     def switch(name: str) -> Callable[[], None]:
         def run() -> None:
-            bench.set_look(name)
+            session.looking.set_look(name)
             window.easel.repaint()
 
         return run
@@ -38,7 +38,7 @@ def measure() -> list[Result]:
         Result("second look, both", _best(lambda: [draw() for draw in views]) * 1000, "ms", 100, at_most=True)
     )
     results += _following(window)
-    bench._saved_painting = bench.painting
+    bench._saved_painting = session.painting
     window.close()
     return results
 
@@ -69,7 +69,7 @@ class _Delays(QObject):
 
 def _following(window: MainWindow) -> list[Result]:
     """What the rail and the second look lag behind a stroke of a pen that reports every 8 ms."""
-    rail, second = _Delays(window.bench), _Delays(window.bench)
+    rail, second = _Delays(window.session), _Delays(window.session)
     window.rail.measured.connect(rail.shown)
     window.second_look.views[1].installEventFilter(second)
     for size in (20, 100):

@@ -17,7 +17,7 @@ def opened_window() -> MainWindow:
     make_application(["bench"])
     window = MainWindow()
     window.show()
-    window.bench.open_document(Document(large_painting()))
+    window.session.open_document(Document(large_painting()))
     window.show_bench()
     QApplication.processEvents()
     return window

@@ -85,23 +85,23 @@ def main() -> int:
     document = DEMOS["studies"].paint(line).document
     print(file=sys.stderr)
     _sheet(document.painting)
-    bench = window.bench
-    bench.open_document(document)
+    session = window.session
+    session.open_document(document)
     window.show_bench()
-    ball = next(part for part in bench.painting.parts if part.name == "Ball")
-    bench.work_on_layer(next(layer.uid for layer in ball.layers if layer.role == "light"))
-    bench.set_colour((0.62, 0.50, 0.41))
+    ball = next(part for part in session.painting.parts if part.name == "Ball")
+    session.work.work_on_layer(next(layer.uid for layer in ball.layers if layer.role == "light"))
+    session.hand.set_colour((0.62, 0.50, 0.41))
     _point(window, 1090, 720)
     window.rail.measure()
     _shot(window, "bench")
-    bench.set_look("steps")
+    session.looking.set_look("steps")
     _shot(window, "steps")
-    bench.set_look("values")
+    session.looking.set_look("values")
     _shot(window, "values-look")
     window.easel.hold("squint")
     _shot(window, "squint")
     window.easel.hold(None)
-    bench.set_look("colour")
+    session.looking.set_look("colour")
     _brushes(window)
     _blending(_egg(document.painting))
     _relief(window)
@@ -146,12 +146,12 @@ def _hair(window: MainWindow) -> None:
     window.files.begin(new_document(1600, 1200, ppi=300.0, title="Brindle"))
     window.parts.add_part("fur")
     QApplication.processEvents()
-    bench, angle = window.bench, np.linspace(0, 2 * np.pi, 80, endpoint=False)
+    session, angle = window.session, np.linspace(0, 2 * np.pi, 80, endpoint=False)
     x = 800 + 500 * np.cos(angle) * (1 + 0.1 * np.cos(2 * angle))
     y = 610 + 420 * np.sin(angle) * (1 + 0.08 * np.sin(angle))
-    bench.apply(SetFrisket({"shape": "outline", "points": np.stack((x, y), axis=1).round(1).tolist()}))
-    bench.apply(Fill(bench.active_layer or 0, (0.50, 0.39, 0.29)))
-    bench.apply(DropFrisket())
+    session.apply(SetFrisket({"shape": "outline", "points": np.stack((x, y), axis=1).round(1).tolist()}))
+    session.apply(Fill(session.work.active_layer or 0, (0.50, 0.39, 0.29)))
+    session.apply(DropFrisket())
     task, hand = window.tasks.take_up("comb"), Hand(window)
     assert isinstance(task, CombTask)
     task.both.setChecked(True)
@@ -168,10 +168,10 @@ def _hair(window: MainWindow) -> None:
 
 def _brushes(window: MainWindow) -> None:
     """The brush sheet."""
-    bench = window.bench
-    bench.show_roll("locks")
-    bench.take_brush_named("S wave")
-    bench.set_colour((0.86, 0.72, 0.58))
+    session = window.session
+    session.hand.show_roll("locks")
+    session.hand.take_brush_named("S wave")
+    session.hand.set_colour((0.86, 0.72, 0.58))
     window.show_brush_sheet()
     assert window.sheet is not None
     # Pictures of brushes are drawn one by one, those in sight first.
@@ -179,8 +179,8 @@ def _brushes(window: MainWindow) -> None:
         QApplication.processEvents()
     window.sheet.grab().save(str(FOLDER / "brush-sheet.png"))
     window.sheet.close()
-    bench.show_roll("basic")
-    bench.take_brush_named("Mop")
+    session.hand.show_roll("basic")
+    session.hand.take_brush_named("Mop")
 
 
 def _blending(egg: Raster) -> None:
@@ -218,13 +218,13 @@ def _relief(window: MainWindow) -> None:
     window.files.begin(new_document(1200, 800, ppi=144.0, title="Thick paint"))
     window.parts.add_part("cloth")
     QApplication.processEvents()
-    bench, hand = window.bench, Hand(window)
-    assert bench.active_layer is not None
-    bench.apply(Fill(bench.active_layer, (0.45, 0.33, 0.28)))
+    session, hand = window.session, Hand(window)
+    assert session.work.active_layer is not None
+    session.apply(Fill(session.work.active_layer, (0.45, 0.33, 0.28)))
 
     def strokes(name: str, colour: tuple[float, float, float], *paths: np.ndarray) -> None:
-        bench.take_brush_named(name)
-        bench.set_colour(colour)
+        session.hand.take_brush_named(name)
+        session.hand.set_colour(colour)
         for path in paths:
             hand.pen([(float(x), float(y), float(p)) for x, y, p in path])
 
@@ -274,10 +274,10 @@ def _flats(window: MainWindow) -> None:
     QApplication.processEvents()
     hand = Hand(window)
     tidebell.paint(hand)
-    bench, bell = window.bench, next(part for part in window.bench.painting.parts if part.name == "Bell")
-    bench.show_guides(False)
-    bench.work_on_part(bell.uid)
-    bench.set_colour(tidebell.FLATS["Bell"][1])
+    session, bell = window.session, next(part for part in window.session.painting.parts if part.name == "Bell")
+    session.looking.set_view(guides_shown=False)
+    session.work.work_on_part(bell.uid)
+    session.hand.set_colour(tidebell.FLATS["Bell"][1])
     hand.command("Frisket › Curve")
     window.easel.look_at(1480, 900, zoom=0.42)
     tidebell.curve(hand, tidebell.BELL)
@@ -291,18 +291,18 @@ def _flats(window: MainWindow) -> None:
     _shot(window, "move")
     window.easel.leave_task()
     window.easel.fit()
-    bench.show_guides(True)
-    bench.work_on_part(bench.painting.parts[0].uid)
+    session.looking.set_view(guides_shown=True)
+    session.work.work_on_part(session.painting.parts[0].uid)
     window.tasks.take_up("head")
     window.easel.look_at(1000, 760, zoom=0.5)
     _shot(window, "head-guide")
     window.easel.leave_task()
     window.easel.fit()
-    bench.show_guides(False)
-    head = next(part for part in bench.painting.parts if part.name == "Head")
-    bench.work_on_part(head.uid)
-    bench.set_colour(tidebell.FLATS["Head"][1])
-    bench.lift(1)
+    session.looking.set_view(guides_shown=False)
+    head = next(part for part in session.painting.parts if part.name == "Head")
+    session.work.work_on_part(head.uid)
+    session.hand.set_colour(tidebell.FLATS["Head"][1])
+    session.lift(1)
     _point(window, 1000, 620)
     window.grids.surround("picture")
     window.parts.propose_scale()
@@ -313,21 +313,21 @@ def _flats(window: MainWindow) -> None:
 
 def _mix(hand: Hand) -> None:
     """The shadow of each undertone into its light, on the smear pad, and one of them up to the highlight."""
-    bench, pad = hand.window.bench, hand.window.parts.pad
-    rows = mixing_grid(bench.painting, bench.part, bench.colour)
-    bench.take_brush_named("Round")
-    bench.set_brush(size_px=34.0, strength=1.0, edge=0.25)
+    session, pad = hand.window.session, hand.window.parts.pad
+    rows = mixing_grid(session.painting, session.part, session.hand.colour)
+    session.hand.take_brush_named("Round")
+    session.hand.set_brush(size_px=34.0, strength=1.0, edge=0.25)
     for column, (_, colours) in enumerate(rows):
         for y, step in ((14, 1), (62, 3)):
-            bench.set_colour(colours[step])
+            session.hand.set_colour(colours[step])
             hand.drag_on(pad, [(14 + column * 38 + x, y) for x in range(0, 16, 2)])
-    bench.take_brush_named("Smudge")
-    bench.set_brush(size_px=32.0, strength=0.8)
+    session.hand.take_brush_named("Smudge")
+    session.hand.set_brush(size_px=32.0, strength=0.8)
     for column in range(len(rows)):
         hand.drag_on(pad, [(20 + column * 38, y) for y in range(12, 60, 3)])
         hand.drag_on(pad, [(25 + column * 38, y) for y in range(62, 16, -3)])
-    bench.take_brush_named("Round")
-    bench.set_colour(rows[1][1][3])
+    session.hand.take_brush_named("Round")
+    session.hand.set_colour(rows[1][1][3])
 
 
 def _shot(window: MainWindow, name: str) -> None:

@@ -25,8 +25,8 @@ SPAN = 62  # and how far above it the fullest light lies
 
 def take(window: MainWindow, name: str) -> None:
     """Click a brush in the roll."""
-    index = next(i for i, brush in enumerate(window.bench.brushes) if brush.name == name)
-    window.bench.take_brush(index)
+    index = next(i for i, brush in enumerate(window.session.hand.brushes) if brush.name == name)
+    window.session.hand.take_brush(index)
 
 
 def set_value(window: MainWindow, value: float) -> None:
@@ -43,7 +43,7 @@ def next_layer(window: MainWindow) -> None:
 
 def lambert(window: MainWindow, x: np.ndarray, y: np.ndarray) -> np.ndarray:
     """n . l of a ball at canvas positions, Lambert (1760)."""
-    lx, ly, lz = window.bench.painting.light.direction
+    lx, ly, lz = window.session.painting.light.direction
     nx, ny = (x - CENTRE[0]) / RADIUS, (CENTRE[1] - y) / RADIUS
     nz = np.sqrt(np.maximum(1 - nx**2 - ny**2, 0))
     return np.maximum(nx * lx + ny * ly + nz * lz, 0)
@@ -52,34 +52,34 @@ def lambert(window: MainWindow, x: np.ndarray, y: np.ndarray) -> np.ndarray:
 def paint_ball(hand: Hand) -> None:
     """Flat, shadow, then lighter and lighter, smudged at the turn, dodged at last; layer by layer in working order."""
     window = hand.window
-    bench = window.bench
+    session = window.session
     take(window, "Round")
     hand.key(Qt.Key.Key_3)
-    bench.set_brush(size_px=40, drives=())
+    session.hand.set_brush(size_px=40, drives=())
     for radius in np.arange(RADIUS - 20, 0, -18):
         angles = np.linspace(0, 2 * math.pi, 40)
         hand.pen([(CENTRE[0] + radius * math.cos(a), CENTRE[1] + radius * math.sin(a)) for a in angles])
     next_layer(window)  # shadow: a glaze, Multiply
     set_value(window, 58)
-    bench.set_brush(size_px=60)
+    session.hand.set_brush(size_px=60)
     _zone(hand, 0.0, 0.25, below=True)
     for role in ("accent", "bounce", "light"):
         next_layer(window)
-        assert bench.layer.role == role
+        assert session.layer.role == role
     take(window, "Mop")
-    bench.set_brush(size_px=46, strength=0.9)
+    session.hand.set_brush(size_px=46, strength=0.9)
     for level in np.linspace(0.0, 0.97, 14):
         set_value(window, AMBIENT + SPAN * level)
         _zone(hand, level, 0.035)
     take(window, "Smudge")
-    bench.set_brush(size_px=34, strength=0.12)
+    session.hand.set_brush(size_px=34, strength=0.12)
     for level in (0.15, 0.3, 0.5):
         _zone(hand, level, 0.3, every=30)
     next_layer(window)
     take(window, "Soft round")
     set_value(window, 93)
-    bench.set_brush(size_px=22)
-    lx, ly, _ = bench.painting.light.direction
+    session.hand.set_brush(size_px=22)
+    lx, ly, _ = session.painting.light.direction
     x, y = CENTRE[0] + lx * RADIUS, CENTRE[1] - ly * RADIUS
     hand.mouse([(x - 6, y), (x + 6, y + 2)])
 
@@ -98,12 +98,12 @@ def _zone(hand: Hand, level: float, width: float, *, below: bool = False, every:
 
 def profile(window: MainWindow) -> tuple[np.ndarray, np.ndarray]:
     """L* and Lambert value along the light axis, from the fullest light to the core shadow, each a mean of 5 px."""
-    bench = window.bench
-    lx, ly, _ = bench.painting.light.direction
+    session = window.session
+    lx, ly, _ = session.painting.light.direction
     length = math.hypot(lx, ly)
     along = np.linspace(length, -0.72, 24)
     xs, ys = CENTRE[0] + along * RADIUS * lx / length, CENTRE[1] - along * RADIUS * ly / length
-    raster = flattened(bench.painting)
+    raster = flattened(session.painting)
     values = []
     for x, y in zip(xs, ys, strict=True):
         area = raster.read(Rect(int(x) - 2, int(y) - 2, int(x) + 3, int(y) + 3))[:3] / 65535
@@ -136,7 +136,7 @@ def main() -> int:
     paint_ball(Hand(window))
     app.processEvents()
     rise, correlation = judge(*profile(window))
-    print(f"{QGuiApplication.platformName()} {rise:.3f} {correlation:.4f} {len(window.bench.document.records)}")
+    print(f"{QGuiApplication.platformName()} {rise:.3f} {correlation:.4f} {len(window.session.document.records)}")
     if len(sys.argv) > 1:
         window.screen().grabWindow(window.winId()).save(sys.argv[1])
     return 0

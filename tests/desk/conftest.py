@@ -41,7 +41,7 @@ def window(qapp, qtbot):
     qtbot.waitActive(made)
     yield made
     made.files.wait()
-    made.bench._saved_painting = made.bench.painting
+    made.session._saved_painting = made.session.painting
     made.close()
     made.deleteLater()
     qapp.sendPostedEvents(made, QEvent.Type.DeferredDelete)

@@ -11,13 +11,13 @@ def pump():
 
 
 def covered(window):
-    frisket = window.bench.painting.frisket
+    frisket = window.session.painting.frisket
     assert frisket is not None
-    return frisket.sheet.coverage(window.bench.painting.rect)
+    return frisket.sheet.coverage(window.session.painting.rect)
 
 
 def settle(window):
-    window.bench.jobs.wait()
+    window.session.jobs.wait()
     pump()
 
 

@@ -11,7 +11,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QPushButton
 
-from japanner.desk.settings import recall, recent_files, remember
+from japanner.desk.session.settings import recall, recent_files, remember
 from japanner.desk.window.start_view import USES, _Use
 from japanner.files import png
 from japanner.files.opening import open_painting
@@ -55,18 +55,18 @@ def painted(hand):
 
 
 def test_saving_opening_and_going_on(painted, hand, qtbot, tmp_path, monkeypatch):
-    bench, path = painted.bench, tmp_path / "Otter.ora"
-    assert bench.unsaved
+    session, path = painted.session, tmp_path / "Otter.ora"
+    assert session.unsaved
     answers(monkeypatch, tmp_path / "Otter")
     hand.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)
     settle(painted, qtbot)
     assert path.is_file()  # the ending was added
-    assert not bench.unsaved
-    assert bench.painting.title == "Otter"
+    assert not session.unsaved
+    assert session.painting.title == "Otter"
     assert "Otter — saved 0 s ago" in painted._corner.text()
-    saved = bench.painting
+    saved = session.painting
     hand.pen([(50, 50), (60, 60)])
-    assert bench.unsaved
+    assert session.unsaved
     assert "changed since" in painted._corner.text()
     hand.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)  # no question: the place is known
     settle(painted, qtbot)
@@ -74,12 +74,12 @@ def test_saving_opening_and_going_on(painted, hand, qtbot, tmp_path, monkeypatch
     painted.files.new(100, 100, 72.0)
     painted.files.open(path)
     settle(painted, qtbot)
-    assert len(bench.painting.parts) == 1
+    assert len(session.painting.parts) == 1
     assert path in recent_files()
-    count = len(bench.document.records)
-    bench.work_on_layer(2)
+    count = len(session.document.records)
+    session.work.work_on_layer(2)
     hand.pen([(60, 60), (80, 90)])
-    assert len(bench.document.records) == count + 1
+    assert len(session.document.records) == count + 1
 
 
 @pytest.mark.parametrize(("label", "bits"), [("8-bit PNG…", 8), ("16-bit PNG…", 16)])
@@ -91,7 +91,7 @@ def test_exporting(painted, qtbot, tmp_path, monkeypatch, label, bits):
     assert data[24] == bits
     assert png.read(data, "a.png").ppi == pytest.approx(144, abs=0.02)
     assert "Exported a.png." in painted._message.text()
-    assert painted.bench.unsaved
+    assert painted.session.unsaved
 
 
 @pytest.mark.parametrize(
@@ -107,12 +107,12 @@ def test_a_file_that_cannot_be_opened_leaves_the_painting(painted, qtbot, tmp_pa
     presses(monkeypatch, "Discard")
     if data is not None:
         (tmp_path / name).write_bytes(data)
-    before = painted.bench.painting
+    before = painted.session.painting
     painted.files.open(tmp_path / name)
     settle(painted, qtbot)
     assert words in painted._message.text()
-    assert painted.bench.painting is before
-    assert painted.bench.document.undo_words == "lay stroke"
+    assert painted.session.painting is before
+    assert painted.session.document.undo_words == "lay stroke"
 
 
 def test_saving_where_it_cannot_be_keeps_the_painting(painted, hand, qtbot, tmp_path, monkeypatch):
@@ -120,25 +120,25 @@ def test_saving_where_it_cannot_be_keeps_the_painting(painted, hand, qtbot, tmp_
     painted.files.save_as()
     settle(painted, qtbot)
     assert "a.ora was not saved: no such file or directory" in painted._message.text()
-    assert painted.bench.unsaved
-    assert painted.bench.path is None
+    assert painted.session.unsaved
+    assert painted.session.path is None
     hand.pen([(50, 50), (60, 60)])
 
 
 def test_leaving_unsaved_work_asks(painted, qtbot, monkeypatch):
-    before = painted.bench.painting
+    before = painted.session.painting
     presses(monkeypatch, "Stay")
     painted.files.new(50, 50, 72.0)
-    assert painted.bench.painting is before
+    assert painted.session.painting is before
     assert not painted.close()
     presses(monkeypatch, "Keep for Recover")
     painted.files.new(50, 50, 72.0)
-    assert painted.bench.painting.width == 50
+    assert painted.session.painting.width == 50
     (one,) = leftovers(journals_folder())
     painted.files.recover(one)
     settle(painted, qtbot)
-    assert same_painting(painted.bench.painting, before)
-    assert painted.bench.unsaved
+    assert same_painting(painted.session.painting, before)
+    assert painted.session.unsaved
     assert leftovers(journals_folder()) == []
     presses(monkeypatch, "Discard")
     painted.files.new(60, 60, 72.0)
@@ -148,12 +148,12 @@ def test_leaving_unsaved_work_asks(painted, qtbot, monkeypatch):
 def test_saving_on_leaving(painted, qtbot, tmp_path, monkeypatch):
     answers(monkeypatch, tmp_path / "a.ora")
     presses(monkeypatch, "Save")
-    before = painted.bench.painting
+    before = painted.session.painting
     painted.files.new(50, 50, 72.0)
     settle(painted, qtbot)
     layers = [layer.pixels.read(before.rect).sum() for _, layer in open_painting(tmp_path / "a.ora").painting.layers()]
     assert layers == [layer.pixels.read(before.rect).sum() for _, layer in before.layers()]
-    assert painted.bench.painting.width == 50
+    assert painted.session.painting.width == 50
 
 
 class FullDisk:
@@ -175,19 +175,19 @@ class FullDisk:
 
 def test_a_journal_that_fails_is_said_once_and_painting_goes_on(painted, hand, monkeypatch):
     said = []
-    painted.bench.told.connect(said.append)
+    painted.session.told.connect(said.append)
     disk = FullDisk(monkeypatch)
-    count = len(painted.bench.document.records)
+    count = len(painted.session.document.records)
     hand.pen([(50, 50), (60, 60)])
     assert "recovery is off until there is room again" in painted._message.text()
     hand.pen([(70, 50), (80, 60)])
     assert len(said) == 1
-    assert len(painted.bench.document.records) == count + 2
+    assert len(painted.session.document.records) == count + 2
     disk.has_room()
     hand.pen([(90, 50), (99, 60)])
     assert "Every change is written down again" in painted._message.text()
-    before = painted.bench.painting
-    painted.bench.leave_document(keep=True)  # as after a crash, from here on
+    before = painted.session.painting
+    painted.session.leave_document(keep=True)  # as after a crash, from here on
     (one,) = leftovers(journals_folder())
     assert same_painting(recovered(one).painting, before)
 
@@ -200,7 +200,7 @@ def test_new_paintings_by_use_and_by_size(window, qtbot):
     assert len(cards) == len(USES)
     Hand.click(cards[5])
     assert window._pages.currentIndex() == 1
-    assert (window.bench.painting.width, window.bench.painting.height) == USES[5][2:4]
+    assert (window.session.painting.width, window.session.painting.height) == USES[5][2:4]
     window.show_start()
     window.start._width.setValue(20_000)
     window.start._height.setValue(20_000)
@@ -212,7 +212,7 @@ def test_new_paintings_by_use_and_by_size(window, qtbot):
     window.start._height.setValue(234)
     window.start._ppi.setValue(96)
     begin.click()
-    painting = window.bench.painting
+    painting = window.session.painting
     assert (painting.width, painting.height, painting.ppi) == (345, 234, 96)
 
 
@@ -233,7 +233,7 @@ def test_the_start_view_offers_recent_work_and_what_a_crash_left(window, script,
     assert any("1 change," in label.text() for label in window.start.findChildren(QLabel))
     link.click()
     settle(window, qtbot)
-    assert same_painting(window.bench.painting, document.painting)
+    assert same_painting(window.session.painting, document.painting)
     assert window._pages.currentIndex() == 1
 
 
@@ -261,19 +261,19 @@ def test_settings_survive_rubbish(state_folder):
 
 def test_long_work_can_be_stopped_and_the_rest_stays_usable(bench_window, qtbot):
     window = bench_window
-    before = window.bench.painting
+    before = window.session.painting
 
     def slow(progress):
         for step in range(1000):
             progress(step / 1000, "Counting")
             time.sleep(0.01)
 
-    window.bench.jobs.run("Counting", slow, lambda result: None)
+    window.session.jobs.run("Counting", slow, lambda result: None)
     qtbot.waitUntil(lambda: window._progress.value() > 0, timeout=5000)
     assert window._progress_line.isVisible()
     Hand(window).pen([(100, 100), (150, 150)])
-    assert window.bench.painting is not before
-    window.bench.jobs.run("Another", slow, lambda result: None)
+    assert window.session.painting is not before
+    window.session.jobs.run("Another", slow, lambda result: None)
     assert "Still busy" in window._message.text()
     stop = next(button for button in window.findChildren(QPushButton) if button.text() == "Stop")
     stop.click()

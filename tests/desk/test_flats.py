@@ -59,22 +59,22 @@ def draw_curve(hand):
 @pytest.mark.parametrize("draw", [draw_oval, draw_box, draw_freehand, draw_straight_sided, draw_curve])
 def test_a_flat_by_each_kind_of_frisket(hand, draw):
     window = hand.window
-    window.bench.set_colour((0.6, 0.4, 0.3))
+    window.session.hand.set_colour((0.6, 0.4, 0.3))
     area = draw(hand)
     assert covered(window).sum() == pytest.approx(area, rel=0.02)
     assert "frisket on" in window.easel.foot_text()
     hand.command("Stroke › Fill all")
-    silhouette = silhouette_sheet(window.bench.painting, window.bench.part)
+    silhouette = silhouette_sheet(window.session.painting, window.session.part)
     assert np.abs(silhouette.coverage(silhouette.rect) - covered(window)).max() < 1e-4
     hand.key(Qt.Key.Key_J)
-    assert window.bench.painting.frisket is None
+    assert window.session.painting.frisket is None
     # Whatever was done by hand is in the records.
-    assert same_painting(begun(json.loads(json.dumps(window.bench.document.records))), window.bench.painting)
+    assert same_painting(begun(json.loads(json.dumps(window.session.document.records))), window.session.painting)
 
 
 def test_a_flat_by_colour_layer_and_silhouette(hand):
-    window, bench = hand.window, hand.window.bench
-    bench.set_colour((0.6, 0.4, 0.3))
+    window, session = hand.window, hand.window.session
+    session.hand.set_colour((0.6, 0.4, 0.3))
     lay_flat(hand)
     hand.command("Frisket › Colour")
     hand.mouse([(240, 180)])
@@ -84,17 +84,17 @@ def test_a_flat_by_colour_layer_and_silhouette(hand):
     hand.command("Frisket › From the silhouette")
     assert covered(window).sum() == pytest.approx(np.pi * 100 * 100, rel=0.01)
     window.parts.add_part("skin")
-    bench.set_colour((0.2, 0.5, 0.3))
+    session.hand.set_colour((0.2, 0.5, 0.3))
     hand.command("Stroke › Fill all")
-    assert rgba(bench.layer.pixels, 240, 180) == pytest.approx([0.2, 0.5, 0.3, 1], abs=1e-3)
-    assert rgba(bench.layer.pixels, 20, 20)[3] == 0
+    assert rgba(session.layer.pixels, 240, 180) == pytest.approx([0.2, 0.5, 0.3, 1], abs=1e-3)
+    assert rgba(session.layer.pixels, 20, 20)[3] == 0
 
 
 def test_circles_squares_and_from_the_centre(hand):
     hand.command("Frisket › Oval")
     hand.mouse([(240, 180), (260, 190), (300, 200)], shift=True, ctrl=True)
     assert covered(hand.window).sum() == pytest.approx(np.pi * 60 * 60, rel=0.02)
-    assert hand.window.bench.painting.frisket.sheet.bounds() == Rect(180, 120, 300, 240)
+    assert hand.window.session.painting.frisket.sheet.bounds() == Rect(180, 120, 300, 240)
     hand.command("Frisket › Box")
     hand.mouse([(100, 100), (150, 130), (180, 140)], shift=True)
     assert covered(hand.window).sum() == pytest.approx(80 * 80, rel=0.02)
@@ -103,7 +103,7 @@ def test_circles_squares_and_from_the_centre(hand):
 def test_a_freehand_outline_with_straight_pieces(hand):
     hand.command("Frisket › Outline")
     hand.mouse([(100, 100), (101, 150), (100, 200)])  # closes by itself: too thin to count for much
-    hand.window.bench.document.painting.frisket and hand.command("Frisket › Drop")
+    hand.window.session.document.painting.frisket and hand.command("Frisket › Drop")
     hand.hover(100, 100, shift=True)
     hand.mouse([(100, 100)], shift=True)
     hand.mouse([(300, 100)], shift=True)
@@ -126,7 +126,7 @@ def test_a_curve_can_be_changed_after_it_is_closed(hand):
 
 
 def test_joining_changing_hiding_and_undoing(hand):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     draw_oval(hand)
     task = window.tasks["frisket"]
     task._how.setCurrentText("take away")
@@ -141,11 +141,11 @@ def test_joining_changing_hiding_and_undoing(hand):
     hand.command("Frisket › Edge line")
     assert "line hidden" in window.easel.foot_text()
     window.easel.leave_task()
-    bench.set_colour((1, 1, 1))
+    session.hand.set_colour((1, 1, 1))
     hand.mouse([(180, 180), (190, 180)])
-    assert rgba(bench.layer.pixels, 185, 180)[3] == 0  # it still limits
+    assert rgba(session.layer.pixels, 185, 180)[3] == 0  # it still limits
     hand.key(Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-    assert bench.painting.frisket is not None
+    assert session.painting.frisket is not None
     task._how.setCurrentText("in place")
 
 
@@ -157,46 +157,46 @@ def test_escape_drops_what_was_begun_and_then_leaves(hand):
     hand.key(Qt.Key.Key_Escape)
     assert hand.window.easel.task is None
     assert not hand.window.task_line.isVisible()
-    assert hand.window.bench.painting.frisket is None
+    assert hand.window.session.painting.frisket is None
 
 
 @pytest.mark.parametrize("points", [[(100, 100)], [(100, 100), (100, 101)], [(50, 50), (90, 90), (130, 130)]])
 def test_outlines_of_nothing_say_one_sentence(hand, points):
-    before = hand.window.bench.painting
+    before = hand.window.session.painting
     hand.command("Frisket › Outline")
     hand.mouse(points)
-    assert hand.window.bench.painting is before
+    assert hand.window.session.painting is before
 
 
 # --- fills --------------------------------------------------------------------------------------------
 
 
 def test_a_fill_from_a_point_and_the_silhouette(hand):
-    window, bench = hand.window, hand.window.bench
-    bench.set_colour((0.6, 0.4, 0.3))
+    window, session = hand.window, hand.window.session
+    session.hand.set_colour((0.6, 0.4, 0.3))
     lay_flat(hand)
     window.build.add_layer("shadow")
-    bench.set_colour((0.2, 0.2, 0.5))
+    session.hand.set_colour((0.2, 0.2, 0.5))
     hand.command("Stroke › Fill from a point")
     assert window.task_line.isVisible()
     hand.mouse([(240, 180)])
-    assert rgba(bench.layer.pixels, 240, 180) == pytest.approx([0.2, 0.2, 0.5, 1], abs=1e-3)
-    assert rgba(bench.layer.pixels, 20, 20) == pytest.approx([1, 1, 1, 1])  # the neutral sheet of Multiply
+    assert rgba(session.layer.pixels, 240, 180) == pytest.approx([0.2, 0.2, 0.5, 1], abs=1e-3)
+    assert rgba(session.layer.pixels, 20, 20) == pytest.approx([1, 1, 1, 1])  # the neutral sheet of Multiply
     hand.key(Qt.Key.Key_P)
     assert window.easel.task is None
     window.build.add_layer("light")
     hand.command("Stroke › Fill the silhouette")
-    assert bench.layer.pixels.bounds() == Rect(140, 80, 340, 280)
+    assert session.layer.pixels.bounds() == Rect(140, 80, 340, 280)
 
 
 def test_a_gradient_by_a_drag(hand):
-    bench = hand.window.bench
-    bench.set_colour((0.9, 0.2, 0.1))
+    session = hand.window.session
+    session.hand.set_colour((0.9, 0.2, 0.1))
     hand.command("Stroke › Gradient")
     task = hand.window.tasks["gradient"]
     task.within.setCurrentText("canvas")
     hand.mouse([(100, 180), (200, 180), (380, 180)])
-    cover = bench.layer.pixels.read(Rect(0, 180, 480, 181))[3, 0] / 65535
+    cover = session.layer.pixels.read(Rect(0, 180, 480, 181))[3, 0] / 65535
     assert cover[[50, 240, 420]] == pytest.approx([1, 0.5, 0], abs=0.01)
 
 
@@ -220,7 +220,7 @@ def test_seven_clean_flats_of_the_tidebell_scene(window):
     pump()
     hand = Hand(window)
     tidebell.paint(hand)
-    painting = window.bench.painting
+    painting = window.session.painting
     parts = {part.name: part for part in painting.parts}
     assert list(parts)[1:] == list(tidebell.FLATS)
     sheets = {name: silhouette_sheet(painting, parts[name]) for name in tidebell.FLATS}

@@ -18,114 +18,114 @@ CTRL = Qt.KeyboardModifier.ControlModifier
 
 
 @pytest.fixture
-def bench(hand):
+def session(hand):
     ball.take(hand.window, "Round")
-    return hand.window.bench
+    return hand.window.session
 
 
-def test_q_swaps_in_hand_and_resting(hand, bench):
+def test_q_swaps_in_hand_and_resting(hand, session):
     ball.take(hand.window, "Smudge")
     ball.take(hand.window, "Mop")
     hand.key(Key.Key_Q)
-    assert bench.brush.name == "Smudge"
+    assert session.hand.brush.name == "Smudge"
     hand.key(Key.Key_Q)
-    assert bench.brush.name == "Mop"
+    assert session.hand.brush.name == "Mop"
 
 
-def test_the_other_end_of_the_pen_wipes(hand, bench):
+def test_the_other_end_of_the_pen_wipes(hand, session):
     hand.pen([(240, 180)])
     hand.pen([(240, 180)], end=QPointingDevice.PointerType.Eraser)
-    assert bench.layer.pixels.read(bench.painting.rect)[3].max() < 0.3 * 65535  # a rim of half-covered pixels
-    assert bench.document.records[-1]["wipe"] is True
-    assert not bench.wiping
+    assert session.layer.pixels.read(session.painting.rect)[3].max() < 0.3 * 65535  # a rim of half-covered pixels
+    assert session.document.records[-1]["wipe"] is True
+    assert not session.hand.wiping
 
 
 @pytest.mark.parametrize("index", range(5))
-def test_1_to_5_take_the_value_steps_and_keep_the_hue(hand, bench, index):
-    bench.set_colour((0.55, 0.4, 0.28))
-    hue = oklab.oklch_from_srgb(bench.colour)[2]
+def test_1_to_5_take_the_value_steps_and_keep_the_hue(hand, session, index):
+    session.hand.set_colour((0.55, 0.4, 0.28))
+    hue = oklab.oklch_from_srgb(session.hand.colour)[2]
     hand.key(Key(Key.Key_1.value + index))
-    assert bench.value == pytest.approx(bench.part.scale[index], abs=0.05)
-    assert oklab.oklch_from_srgb(bench.colour)[2] == pytest.approx(hue, abs=1)
+    assert session.hand.value == pytest.approx(session.part.scale[index], abs=0.05)
+    assert oklab.oklch_from_srgb(session.hand.colour)[2] == pytest.approx(hue, abs=1)
 
 
-def test_e_and_d_lift_and_lower_by_a_step(hand, bench):
-    scale = bench.part.scale
+def test_e_and_d_lift_and_lower_by_a_step(hand, session):
+    scale = session.part.scale
     hand.key(Key.Key_3)
     hand.key(Key.Key_E)
-    assert bench.value == pytest.approx(scale[3], abs=0.05)
+    assert session.hand.value == pytest.approx(scale[3], abs=0.05)
     for expected in (scale[2], scale[1], scale[0], scale[0]):
         hand.key(Key.Key_D)
-        assert bench.value == pytest.approx(expected, abs=0.05)
+        assert session.hand.value == pytest.approx(expected, abs=0.05)
     # From between two steps, to the next one in that direction.
-    bench.set_value(scale[1] + 7)
+    session.hand.set_value(scale[1] + 7)
     hand.key(Key.Key_E)
-    assert bench.value == pytest.approx(scale[2], abs=0.05)
-    bench.set_value(scale[1] + 7)
+    assert session.hand.value == pytest.approx(scale[2], abs=0.05)
+    session.hand.set_value(scale[1] + 7)
     hand.key(Key.Key_D)
-    assert bench.value == pytest.approx(scale[1], abs=0.05)
+    assert session.hand.value == pytest.approx(scale[1], abs=0.05)
 
 
-def test_w_wipes_and_again_lays(hand, bench):
+def test_w_wipes_and_again_lays(hand, session):
     hand.pen([(240, 180)])
-    covered = bench.layer.pixels.read(bench.painting.rect)[3].sum()
+    covered = session.layer.pixels.read(session.painting.rect)[3].sum()
     hand.key(Key.Key_W)
-    assert bench.wiping
+    assert session.hand.wiping
     assert "wiping" in hand.window.roll._mode.text()
     hand.pen([(240, 180)])
-    assert bench.layer.pixels.read(bench.painting.rect)[3].sum() < covered * 0.05  # a rim of half-covered pixels
-    assert bench.document.records[-1]["wipe"] is True
+    assert session.layer.pixels.read(session.painting.rect)[3].sum() < covered * 0.05  # a rim of half-covered pixels
+    assert session.document.records[-1]["wipe"] is True
     hand.key(Key.Key_W)
-    assert not bench.wiping
+    assert not session.hand.wiping
 
 
-def test_g_and_t_step_the_size_by_a_fifth_root_of_two(hand, bench):
-    size = bench.brush.size_px
+def test_g_and_t_step_the_size_by_a_fifth_root_of_two(hand, session):
+    size = session.hand.brush.size_px
     for _ in range(5):
         hand.key(Key.Key_T)
-    assert bench.brush.size_px == pytest.approx(size * 2)
+    assert session.hand.brush.size_px == pytest.approx(size * 2)
     hand.key(Key.Key_G)
-    assert bench.brush.size_px == pytest.approx(size * 2 ** (4 / 5))
-    bench.set_brush(size_px=1999)
+    assert session.hand.brush.size_px == pytest.approx(size * 2 ** (4 / 5))
+    session.hand.set_brush(size_px=1999)
     hand.key(Key.Key_T)
-    assert bench.brush.size_px == 2000
+    assert session.hand.brush.size_px == 2000
 
 
-def test_a_held_picks_up_what_is_under_the_pointer(hand, bench):
-    bench.set_colour((0.7, 0.2, 0.5))
+def test_a_held_picks_up_what_is_under_the_pointer(hand, session):
+    session.hand.set_colour((0.7, 0.2, 0.5))
     hand.pen([(240, 180)])
-    bench.set_colour((0, 0, 0))
-    count = len(bench.document.records)
+    session.hand.set_colour((0, 0, 0))
+    count = len(session.document.records)
     hand.hover(240, 180)
     hand.press(Key.Key_A)
     assert hand.easel.holding == "pick"
     hand.hover(241, 180)
-    assert bench.colour == (0, 0, 0)  # the ring still shows old beside new
+    assert session.hand.colour == (0, 0, 0)  # the ring still shows old beside new
     hand.release(Key.Key_A)
-    assert bench.colour == pytest.approx((0.7, 0.2, 0.5), abs=0.01)
+    assert session.hand.colour == pytest.approx((0.7, 0.2, 0.5), abs=0.01)
     assert hand.easel.holding is None
-    assert len(bench.document.records) == count
+    assert len(session.document.records) == count
 
 
-def test_f_held_is_the_stroke_ring(hand, bench):
-    bench.set_brush(size_px=40, strength=0.5)
+def test_f_held_is_the_stroke_ring(hand, session):
+    session.hand.set_brush(size_px=40, strength=0.5)
     hand.hover(240, 180)
     hand.press(Key.Key_F)
     start = hand.view(240, 180)
     hand.mouse_event(hand_move(), start + QPointF(120, 0), Qt.MouseButton.NoButton)
-    assert bench.brush.size_px == pytest.approx(80, rel=0.03)
+    assert session.hand.brush.size_px == pytest.approx(80, rel=0.03)
     hand.mouse_event(hand_move(), start + QPointF(0, -60), Qt.MouseButton.NoButton)
-    assert bench.brush.strength == pytest.approx(0.75, abs=0.02)
+    assert session.hand.brush.strength == pytest.approx(0.75, abs=0.02)
     hand.press(Key.Key_3)
     hand.release(Key.Key_3)
     hand.press(Key.Key_5)
     hand.release(Key.Key_5)
-    assert bench.brush.strength == pytest.approx(0.35)
-    value = bench.value
+    assert session.hand.brush.strength == pytest.approx(0.35)
+    value = session.hand.value
     hand.release(Key.Key_F)
-    assert bench.value == value  # digits belonged to the ring, not to the value steps
+    assert session.hand.value == value  # digits belonged to the ring, not to the value steps
     hand.key(Key.Key_5)
-    assert bench.value == pytest.approx(bench.part.scale[4], abs=0.05)
+    assert session.hand.value == pytest.approx(session.part.scale[4], abs=0.05)
 
 
 def hand_move():
@@ -134,7 +134,7 @@ def hand_move():
     return QEvent.Type.MouseMove
 
 
-def test_space_moves_and_turns_the_easel(hand, bench):
+def test_space_moves_and_turns_the_easel(hand, session):
     view = hand.easel.view
     under = hand.easel.canvas_point(QPointF(200, 200))
     hand.press(Key.Key_Space)
@@ -146,7 +146,7 @@ def test_space_moves_and_turns_the_easel(hand, bench):
     hand.drag([QPointF(500, 100), QPointF(600, 200), QPointF(640, 300)], shift=True)
     hand.release(Key.Key_Space)
     assert abs(view.turn_deg) > 10
-    assert not bench.painting_now
+    assert not session.strokes.under_way
     hand.key(Key.Key_X, Qt.KeyboardModifier.ShiftModifier)
     assert view.turn_deg == 0
 
@@ -160,8 +160,8 @@ def test_the_wheel_zooms_at_the_pointer(hand):
     assert (after.x(), after.y()) == pytest.approx((under.x(), under.y()))
 
 
-def test_v_goes_through_the_looks(hand, bench):
-    bench.set_colour((0.9, 0.1, 0.1))
+def test_v_goes_through_the_looks(hand, session):
+    session.hand.set_colour((0.9, 0.1, 0.1))
     hand.pen([(240, 180)])
     hand.hover(10, 10)
 
@@ -170,47 +170,47 @@ def test_v_goes_through_the_looks(hand, bench):
         return image.pixelColor(hand.view(240, 180).toPoint())
 
     assert shown().saturation() > 100
-    before = bench.painting
+    before = session.painting
     hand.key(Key.Key_V)
-    assert bench.look == "values"
+    assert session.looking.look == "values"
     assert shown().saturation() == 0
     assert "look: values" in hand.easel.foot_text()
     hand.key(Key.Key_V)
-    assert bench.look == "steps"
+    assert session.looking.look == "steps"
     hand.key(Key.Key_V)
-    assert bench.look == "colour"
-    assert bench.painting is before
+    assert session.looking.look == "colour"
+    assert session.painting is before
 
 
-def test_x_mirrors_the_easel_and_never_the_picture(hand, bench):
-    before = bench.painting
+def test_x_mirrors_the_easel_and_never_the_picture(hand, session):
+    before = session.painting
     left = hand.view(100, 180)
     hand.key(Key.Key_X)
     assert hand.view(100, 180).x() == pytest.approx(hand.easel.width() - left.x())
     assert "mirrored" in hand.easel.foot_text()
-    assert bench.painting is before
+    assert session.painting is before
 
 
-def test_letters_typed_into_a_field_are_only_text(hand, bench):
+def test_letters_typed_into_a_field_are_only_text(hand, session):
     from japanner.desk.panels.stroke import ColourPanel
 
     field = hand.window.findChild(ColourPanel)._code
     field.setFocus()
-    colour, brush = bench.colour, bench.brush
+    colour, brush = session.hand.colour, session.hand.brush
     QTest.keyClicks(field, "qwafxv12")
-    assert bench.brush is brush
+    assert session.hand.brush is brush
     assert hand.easel.holding is None
-    assert bench.look == "colour"
+    assert session.looking.look == "colour"
     field.setText("#336699")
     QTest.keyClick(field, Key.Key_Return)
-    assert bench.colour == pytest.approx((0x33 / 255, 0x66 / 255, 0x99 / 255))
+    assert session.hand.colour == pytest.approx((0x33 / 255, 0x66 / 255, 0x99 / 255))
     field.setText("nonsense")
     QTest.keyClick(field, Key.Key_Return)
     assert "colour: expected one of #rrggbb" in hand.window._message.text()
-    assert bench.colour != colour
+    assert session.hand.colour != colour
 
 
-def test_find_a_command_runs_what_is_typed(hand, bench):
+def test_find_a_command_runs_what_is_typed(hand, session):
     hand.key(Key.Key_K, CTRL)
     find = hand.window._find
     assert find.isVisible()
@@ -226,18 +226,18 @@ def test_find_a_command_runs_what_is_typed(hand, bench):
     assert not find.isVisible()
 
 
-def test_commands_that_cannot_run_are_greyed(hand, bench):
+def test_commands_that_cannot_run_are_greyed(hand, session):
     window = hand.window
-    while bench.document.undo_words:
-        bench.undo()
+    while session.document.undo_words:
+        session.undo()
     window.find_command()
     assert not window.actions_by_text["Edit › Undo"].isEnabled()
     assert not window.actions_by_text["Layer › Delete layer"].isEnabled()
     assert window.actions_by_text["Edit › Redo"].isEnabled()
     window._find.close()
-    bench.redo()
+    session.redo()
     hand.key(Key.Key_Z, CTRL)  # the key works although the menu was not opened in between
-    assert bench.document.redo_words
+    assert session.document.redo_words
 
 
 def test_the_keys_of_the_design_are_the_ones_in_the_menus(hand):
@@ -253,7 +253,7 @@ def test_the_keys_of_the_design_are_the_ones_in_the_menus(hand):
     assert not {"Space", "A", "F"} & set(keys)  # these are held, not pressed
 
 
-def test_f1_shows_all_keys_and_is_not_in_the_way(hand, bench):
+def test_f1_shows_all_keys_and_is_not_in_the_way(hand, session):
     hand.key(Key.Key_F1)
     sheet = hand.window.findChild(KeysView)
     assert sheet.isVisible()

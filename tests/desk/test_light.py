@@ -23,26 +23,26 @@ from tests.paintings import same_painting
 @pytest.fixture
 def task(bench_window):
     """The maquette view over a part with an oval silhouette."""
-    bench = bench_window.bench
-    bench.apply(SetFrisket({"shape": "oval", "x0": 140, "y0": 80, "x1": 340, "y1": 280}))
-    bench.apply(Fill(bench.active_layer, (0.55, 0.45, 0.4)))
-    bench.apply(DropFrisket())
+    session = bench_window.session
+    session.apply(SetFrisket({"shape": "oval", "x0": 140, "y0": 80, "x1": 340, "y1": 280}))
+    session.apply(Fill(session.work.active_layer, (0.55, 0.45, 0.4)))
+    session.apply(DropFrisket())
     made = bench_window.tasks.take_up("maquette")
     yield made
     made.clay.stop()
 
 
-def told(bench):
+def told(session):
     heard = []
-    bench.told.connect(heard.append)
+    session.told.connect(heard.append)
     return heard
 
 
 def test_a_ball_and_a_tube_are_built_turned_lit_and_laid_in(hand, task, qtbot):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     task.add("ball")
     task.add("tube")
-    assert [piece.name for piece in bench.painting.maquette.pieces] == ["Ball 1", "Tube 1"]
+    assert [piece.name for piece in session.painting.maquette.pieces] == ["Ball 1", "Tube 1"]
     task.clay.wait()
     seen = task.clay.surface
     assert seen.step == 1
@@ -50,81 +50,81 @@ def test_a_ball_and_a_tube_are_built_turned_lit_and_laid_in(hand, task, qtbot):
     # The tube is taken where it is seen and dragged to the right.
     rows, columns = np.nonzero(seen.piece == 1)
     at = (float(columns.mean()), float(rows.mean()))
-    before = bench.painting.maquette.pieces[1].place
+    before = session.painting.maquette.pieces[1].place
     hand.mouse([at, (at[0] + 45, at[1])])
-    moved = bench.painting.maquette.pieces[1].place
-    assert moved[0] - before[0] == pytest.approx(45 / bench.painting.maquette.unit_px, rel=0.1)
+    moved = session.painting.maquette.pieces[1].place
+    assert moved[0] - before[0] == pytest.approx(45 / session.painting.maquette.unit_px, rel=0.1)
     assert moved[1:] == pytest.approx(before[1:], abs=0.03)
     # Beside it, a drag turns the whole.
     hand.mouse([(20, 20), (90, 20)])
-    assert bench.painting.maquette.turn[0] > 10
+    assert session.painting.maquette.turn[0] > 10
     task.clay.wait()
     # Another light, other shading.
     lit = task.clay.image.copy()
     ball = window.findChild(LightBall)
     disc = ball._disc().center()
     hand.drag_on(ball, [(disc.x(), disc.y()), (disc.x() + 20, disc.y() + 5), (disc.x() + 30, disc.y() + 8)])
-    assert bench.painting.light.right_deg > 40
+    assert session.painting.light.right_deg > 40
     task.clay.wait()
     assert task.clay.image != lit
     # Undo takes the steps back, and the view follows.
-    bench.undo()
-    bench.undo()
-    assert task.maquette == bench.painting.maquette
+    session.undo()
+    session.undo()
+    assert task.maquette == session.painting.maquette
     assert task.maquette.turn[0] == 0
     # Laid in from the form.
     window.tasks.make("lay-in")
     maker = window.easel.task
-    assert bench.trial is not None
-    count = len(bench.part.layers)
+    assert session.trials.trial is not None
+    count = len(session.part.layers)
     hand.key(Qt.Key.Key_Return)
     qtbot.waitUntil(lambda: window.easel.task is not maker, timeout=20000)
-    assert len(bench.part.layers) == count + 5
-    assert all(layer.made for layer in bench.part.layers[count:])
+    assert len(session.part.layers) == count + 5
+    assert all(layer.made for layer in session.part.layers[count:])
 
 
 def test_numbers_handles_and_strokes_change_the_form_in_hand(hand, task):
-    bench = hand.window.bench
+    session = hand.window.session
     task.add("ball")
     form = task.form
     form.triple.setCurrentText("size")
     form.triple.textActivated.emit("size")
     form._boxes[0].setValue(0.9)
-    assert bench.painting.maquette.pieces[0].size == (0.9, 0.7, 0.7)
+    assert session.painting.maquette.pieces[0].size == (0.9, 0.7, 0.7)
     form.mirror.setChecked(True)
     form.blend.setValue(0.2)
-    piece = bench.painting.maquette.pieces[0]
-    assert (piece.mirror, piece.blend, piece.part) == (True, 0.2, bench.active_part)
+    piece = session.painting.maquette.pieces[0]
+    assert (piece.mirror, piece.blend, piece.part) == (True, 0.2, session.work.active_part)
     form.mirror.setChecked(False)
     handles = task._handles()
     hand.mouse([handles["size"], (handles["size"][0] + 40, handles["size"][1] + 40)])
-    assert bench.painting.maquette.pieces[0].size[0] > 0.95
+    assert session.painting.maquette.pieces[0].size[0] > 0.95
     handles = task._handles()
     hand.mouse([handles["turn"], (handles["turn"][0] + 50, handles["turn"][1])])
-    assert bench.painting.maquette.pieces[0].turn[0] != 0
-    heard = told(bench)
+    assert session.painting.maquette.pieces[0].turn[0] != 0
+    heard = told(session)
     form.edge.setValue(50)
     assert any("edge" in text for text in heard)
-    assert bench.painting.maquette.pieces[0].edge == 0
+    assert session.painting.maquette.pieces[0].edge == 0
     form.doing.setCurrentText("raise")
     hand.mouse([(220, 180), (240, 180), (260, 185)])
-    assert [one.kind for one in bench.painting.maquette.pieces] == ["ball", "stroke"]
+    assert [one.kind for one in session.painting.maquette.pieces] == ["ball", "stroke"]
     hand.mouse([(5, 5), (15, 5)])
     assert any("begins on a form" in text for text in heard)
     form.doing.setCurrentIndex(0)
     task.take(1)
     hand.key(Qt.Key.Key_Backspace)
-    assert len(bench.painting.maquette.pieces) == 1
+    assert len(session.painting.maquette.pieces) == 1
     task.take(0)
     task.copy()
-    assert bench.painting.maquette.pieces[1].name == "Ball 1 copy"
+    assert session.painting.maquette.pieces[1].name == "Ball 1 copy"
 
 
 def test_the_silhouette_is_blown_up_where_it_is(hand, task):
     task.add("puff")
     task.clay.wait()
-    piece = hand.window.bench.painting.maquette.pieces[0]
-    assert (piece.kind, piece.part) == ("puff", hand.window.bench.active_part)
+    piece = hand.window.session.painting.maquette.pieces[0]
+    assert (piece.kind, piece.part) == ("puff", hand.window.session.work.active_part)
     rows, columns = np.nonzero(task.clay.surface.seen)
     assert (columns.min(), columns.max(), rows.min(), rows.max()) == pytest.approx((140, 340, 80, 280), abs=4)
     task.form.planes.setValue(7)
@@ -135,39 +135,39 @@ def test_the_silhouette_is_blown_up_where_it_is(hand, task):
 @pytest.mark.parametrize("name", shipped_maquettes())
 def test_every_shipped_maquette_can_be_begun_from(task, name):
     task.form._begin_from(name)
-    assert task.bench.painting.maquette.pieces
+    assert task.session.painting.maquette.pieces
     # It stands within the canvas.
-    x, y = task.bench.painting.maquette.middle
+    x, y = task.session.painting.maquette.middle
     assert (x, y) == (240, 180)
     assert {"Ball", "Begin from"} & {action.text() for action in task.form.menu().actions()}
 
 
 def test_cloth_is_laid_over_the_forms(task):
-    heard = told(task.bench)
+    heard = told(task.session)
     task.drape()
     assert "no form" in heard[-1]
     task.add("ball")
     task.drape()
-    cloth = task.bench.painting.maquette.pieces[-1]
+    cloth = task.session.painting.maquette.pieces[-1]
     assert (cloth.kind, cloth.join, task.form.join.currentText()) == ("sheet", "drape", "drape")
     task.clay.wait()
     assert (task.clay.surface.piece == 1).sum() > (task.clay.surface.piece == 0).sum()
 
 
 def test_points_names_and_groups_of_forms(hand, task, monkeypatch):
-    bench = hand.window.bench
+    session = hand.window.session
     task.add("cord")
     at = task._handles()["point 1"]
     hand.mouse([at, (at[0], at[1] + 45)])
-    points = bench.painting.maquette.pieces[0].points
-    assert points[1][1] == pytest.approx(0.3 - 45 / bench.painting.maquette.unit_px, abs=0.03)
+    points = session.painting.maquette.pieces[0].points
+    assert points[1][1] == pytest.approx(0.3 - 45 / session.painting.maquette.unit_px, abs=0.03)
     middle = np.mean((task._handles()["point 0"], task._handles()["point 1"]), axis=0)
     QTest.mouseDClick(hand.easel, Qt.MouseButton.LeftButton, pos=hand.view(*middle).toPoint())
-    assert len(bench.painting.maquette.pieces[0].points) == 4
+    assert len(session.painting.maquette.pieces[0].points) == 4
     for button, field in ((task.form._rename, "name"), (task.form._group, "group")):
         monkeypatch.setattr(QInputDialog, "getText", lambda *_, f=field, **__: (f"my {f}", True))
         button()
-        assert getattr(bench.painting.maquette.pieces[0], field) == f"my {field}"
+        assert getattr(session.painting.maquette.pieces[0], field) == f"my {field}"
     # A landmark of a head is pulled, and its mirror image goes with it.
     task.form._begin_from("head")
     task.take(0)
@@ -175,7 +175,7 @@ def test_points_names_and_groups_of_forms(hand, task, monkeypatch):
     number = head.names.index("cheek front")
     at = task._handles()[f"point {number}"]
     hand.mouse([at, (at[0] - 20, at[1])])
-    moved = bench.painting.maquette.pieces[0]
+    moved = session.painting.maquette.pieces[0]
     assert moved.points[number] != head.points[number]
     assert [i for i, one in enumerate(moved.points) if one != head.points[i]] == [number]
     task.lay_in_wanted.emit()
@@ -192,10 +192,10 @@ def test_maquettes_are_kept_in_files(task, tmp_path, monkeypatch):
     path.write_text(json.dumps(record), encoding="utf-8")
     task.take(0)
     task.take_away()
-    heard = told(task.bench)
+    heard = told(task.session)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
     task.form._open()
-    assert [piece.kind for piece in task.bench.painting.maquette.pieces] == ["egg"]
+    assert [piece.kind for piece in task.session.painting.maquette.pieces] == ["egg"]
     assert any("mood" in text for text in heard)
     path.write_text("{", encoding="utf-8")
     task.form._open()
@@ -207,14 +207,14 @@ def test_maquettes_are_kept_in_files(task, tmp_path, monkeypatch):
 
 @pytest.mark.parametrize("name", MAKERS)
 def test_each_maker_runs_from_the_menu_and_again(hand, name, qtbot, tmp_path):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     material = (*MAKERS[name].materials, "plain")[0]
-    bench.apply(SetPart(bench.active_part, {"material": material}))
+    session.apply(SetPart(session.work.active_part, {"material": material}))
     if name != "eye":
-        bench.apply(SetFrisket({"shape": "oval", "x0": 140, "y0": 80, "x1": 340, "y1": 280}))
-        bench.apply(Fill(bench.active_layer, (0.55, 0.45, 0.4)))
-        bench.apply(DropFrisket())
-    count = len(bench.part.layers)
+        session.apply(SetFrisket({"shape": "oval", "x0": 140, "y0": 80, "x1": 340, "y1": 280}))
+        session.apply(Fill(session.work.active_layer, (0.55, 0.45, 0.4)))
+        session.apply(DropFrisket())
+    count = len(session.part.layers)
     window.tasks.make(name)
     task = window.easel.task
     bare = window.easel.grab().toImage()
@@ -222,7 +222,7 @@ def test_each_maker_runs_from_the_menu_and_again(hand, name, qtbot, tmp_path):
     assert window.easel.grab().toImage() != bare
     hand.key(Qt.Key.Key_Return)
     qtbot.waitUntil(lambda: window.easel.task is not task, timeout=20000)
-    made = bench.part.layers[count:]
+    made = session.part.layers[count:]
     assert made
     # Taken up again, it begins with what it was made with, and makes the same layers anew.
     window.tasks.make(name)
@@ -232,18 +232,18 @@ def test_each_maker_runs_from_the_menu_and_again(hand, name, qtbot, tmp_path):
     again.seed.setValue(8)
     hand.key(Qt.Key.Key_Return)
     qtbot.waitUntil(lambda: window.easel.task is not again, timeout=20000)
-    fresh = bench.part.layers[count:]
+    fresh = session.part.layers[count:]
     assert [layer.uid for layer in fresh] == [layer.uid for layer in made]
     assert fresh[0].made.seed == 8
     # And all of it is in the file.
     path = tmp_path / "made.ora"
-    ora_write.write(bench.painting, path, bench.document.records)
-    assert same_painting(ora_read.read(path).painting, bench.painting)
+    ora_write.write(session.painting, path, session.document.records)
+    assert same_painting(ora_read.read(path).painting, session.painting)
 
 
 def test_settings_try_out_and_a_refusal_is_told(hand, qtbot):
-    window, bench = hand.window, hand.window.bench
-    heard = told(bench)
+    window, session = hand.window, hand.window.session
+    heard = told(session)
     window.tasks.make("metal")
     task = window.easel.task
     task.wait()
@@ -258,22 +258,22 @@ def test_settings_try_out_and_a_refusal_is_told(hand, qtbot):
     assert len(pad.stops) == len(before) + 1
     assert task.values["strip"] == tuple((place, value) for place, value in pad.stops)
     hand.key(Qt.Key.Key_Escape)
-    assert bench.trial is None
+    assert session.trials.trial is None
     window.tasks.make("skin")
     box = window.easel.task.widgets["freckle_map"]
     assert box.itemText(0) == "no map"
-    layer = bench.part.layers[0]
+    layer = session.part.layers[0]
     box.setCurrentIndex(1)
     box.activated.emit(1)
     assert window.easel.task.values["freckle_map"] == layer.uid
     hand.key(Qt.Key.Key_Escape)
-    bench.apply(AddPart("Eye", "eye"))
-    bench.work_on_part(bench.painting.parts[-1].uid)
+    session.apply(AddPart("Eye", "eye"))
+    session.work.work_on_part(session.painting.parts[-1].uid)
     window.tasks.make("eye")
     eye = window.easel.task
     hand.mouse([(100, 90), (120, 95)])
     assert (eye.values["x"], eye.values["y"]) == pytest.approx((120, 95), abs=2)
-    bench.set_colour((0.2, 0.5, 0.3))
+    session.hand.set_colour((0.2, 0.5, 0.3))
     QTest.mouseClick(eye.widgets["iris"], Qt.MouseButton.LeftButton)
     assert eye.values["iris"] == pytest.approx((0.2, 0.5, 0.3))
 
@@ -282,7 +282,7 @@ def test_settings_try_out_and_a_refusal_is_told(hand, qtbot):
 
 
 def test_lines_and_the_look_against_the_light(hand, task):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     hand.key(Qt.Key.Key_Escape)
     guides = window.easel.light_guides
     hand.key(Qt.Key.Key_T, Qt.KeyboardModifier.ShiftModifier)
@@ -291,11 +291,11 @@ def test_lines_and_the_look_against_the_light(hand, task):
     assert guide.lines["terminator"]
     assert guide.lines["values"]
     plain = window.easel.grab().toImage()
-    bench.set_look(AGAINST_LIGHT)
+    session.looking.set_look(AGAINST_LIGHT)
     QApplication.processEvents()
     assert window.easel.grab().toImage() != plain
     # The flat is too dark where the light falls, and too light where it does not.
-    light = bench.painting.light.direction
+    light = session.painting.light.direction
     lit, dark = (guides.words_at(240 + s * 75 * light[0], 180 - s * 75 * light[1]) for s in (1, -1))
     assert "too dark" in lit
     assert "too light" in dark
@@ -304,15 +304,15 @@ def test_lines_and_the_look_against_the_light(hand, task):
 
 
 def test_the_light_of_a_ball(hand):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     window.tasks.take_up("light from a ball")
     hand.mouse([(140, 80), (340, 280)])
     hand.mouse([(240 - 50, 180 - 50)])
     hand.key(Qt.Key.Key_Return)
     # The normal at half the radius left and up: twice its angle from the viewer.
-    assert bench.painting.light.right_deg == pytest.approx(np.degrees(np.arctan2(-0.7071, 0.0)), abs=4)
-    assert bench.painting.light.up_deg == pytest.approx(45, abs=4)
-    heard = told(bench)
+    assert session.painting.light.right_deg == pytest.approx(np.degrees(np.arctan2(-0.7071, 0.0)), abs=4)
+    assert session.painting.light.up_deg == pytest.approx(45, abs=4)
+    heard = told(session)
     window.tasks.take_up("light from a ball")
     window.easel.task._clear()
     hand.key(Qt.Key.Key_Return)
@@ -320,21 +320,21 @@ def test_the_light_of_a_ball(hand):
 
 
 def test_a_drag_is_a_scratch(hand):
-    window, bench = hand.window, hand.window.bench
-    bench.apply(Fill(bench.active_layer, (0.5, 0.5, 0.5)))
+    window, session = hand.window, hand.window.session
+    session.apply(Fill(session.work.active_layer, (0.5, 0.5, 0.5)))
     window.tasks.take_up("scratch")
     hand.mouse([(100, 100), (160, 110), (220, 140)])
-    assert [layer.name for layer in bench.part.layers][-2:] == ["Scratches, shaded", "Scratches, lit"]
-    bench.undo()
-    assert len(bench.part.layers) == 1
+    assert [layer.name for layer in session.part.layers][-2:] == ["Scratches, shaded", "Scratches, lit"]
+    session.undo()
+    assert len(session.part.layers) == 1
 
 
 def test_a_dark_part_with_the_scale_of_a_new_one_is_pointed_out(hand):
-    bench = hand.window.bench
-    words = told(bench)
-    bench.apply(SetFrisket({"shape": "oval", "x0": 120, "y0": 60, "x1": 360, "y1": 300}))
-    bench.apply(Fill(bench.active_layer, (0.16, 0.12, 0.1)))
-    bench.apply(DropFrisket())
+    session = hand.window.session
+    words = told(session)
+    session.apply(SetFrisket({"shape": "oval", "x0": 120, "y0": 60, "x1": 360, "y1": 300}))
+    session.apply(Fill(session.work.active_layer, (0.16, 0.12, 0.1)))
+    session.apply(DropFrisket())
     hand.window.tasks.make("lay-in")
     assert "Value scale from the flat" in words[-1]
     hand.window.easel.leave_task()

@@ -63,19 +63,19 @@ def drag(widget, start, end):
 
 
 def test_the_build_has_a_tile_per_layer_in_order(window):
-    assert [tile.uid for tile in tiles(window)] == [layer.uid for layer in window.bench.part.layers]
+    assert [tile.uid for tile in tiles(window)] == [layer.uid for layer in window.session.part.layers]
     assert window.build._title.text() == "BUILD — Plain, first to last"
 
 
 def test_clicking_a_tile_works_on_its_layer_and_dragging_reorders(window):
     first, second, third = (tile.uid for tile in tiles(window))
     QTest.mouseClick(tiles(window)[0], LEFT, pos=QPoint(80, 20))
-    assert window.bench.active_layer == first
+    assert window.session.work.active_layer == first
     QApplication.processEvents()
     drag(tiles(window)[0], QPoint(30, 30), QPoint(30 + 144 * 2, 30))
-    assert [layer.uid for layer in window.bench.part.layers] == [second, third, first]
-    window.bench.undo()
-    assert [layer.uid for layer in window.bench.part.layers] == [first, second, third]
+    assert [layer.uid for layer in window.session.part.layers] == [second, third, first]
+    window.session.undo()
+    assert [layer.uid for layer in window.session.part.layers] == [first, second, third]
 
 
 def test_a_tile_stays_itself_while_it_is_dragged(window):
@@ -85,7 +85,7 @@ def test_a_tile_stays_itself_while_it_is_dragged(window):
     assert tiles(window) == before
     assert before[0].isVisible()
     QTest.mouseRelease(before[0], LEFT, pos=QPoint(80, 20))
-    window.bench.apply(SetLayer(before[0].uid, {"name": "Another", "strength": 0.5}))
+    window.session.apply(SetLayer(before[0].uid, {"name": "Another", "strength": 0.5}))
     assert tiles(window) == before
     assert before[0].accessibleName() == "Layer Another"
 
@@ -93,51 +93,51 @@ def test_a_tile_stays_itself_while_it_is_dragged(window):
 def test_the_lamp_shows_and_hides(window):
     tile = tiles(window)[1]
     QTest.mouseClick(tile, LEFT, pos=tile.lamp().toPoint())
-    assert not window.bench.painting.layer(tile.uid).shown
+    assert not window.session.painting.layer(tile.uid).shown
     QApplication.processEvents()
     tile = tiles(window)[1]
     QTest.mouseClick(tile, LEFT, pos=tile.lamp().toPoint())
-    assert window.bench.painting.layer(tile.uid).shown
+    assert window.session.painting.layer(tile.uid).shown
 
 
 def test_mode_strength_and_place_of_the_layer_worked_on(window):
-    build, bench = window.build, window.bench
+    build, session = window.build, window.session
     build._mode.setCurrentText("Screen")
     build._mode.activated.emit(build._mode.currentIndex())
-    assert bench.layer.mode == "Screen"
+    assert session.layer.mode == "Screen"
     build._place.setCurrentIndex(build._place.findData("over"))
     build._place.activated.emit(build._place.currentIndex())
-    assert bench.layer.place == "over"
-    count = len(bench.document.records)
+    assert session.layer.place == "over"
+    count = len(session.document.records)
     track = build._strength._track()
     drag(build._strength, track.center().toPoint(), QPoint(int(track.left() + track.width() * 0.25), 9))
-    assert bench.layer.strength == pytest.approx(0.25, abs=0.02)
-    assert len(bench.document.records) == count + 1  # a drag is one operation
-    bench.apply(SetLayer(bench.active_layer, {"strength": 0.8, "mode": "Color Burn"}))
+    assert session.layer.strength == pytest.approx(0.25, abs=0.02)
+    assert len(session.document.records) == count + 1  # a drag is one operation
+    session.apply(SetLayer(session.work.active_layer, {"strength": 0.8, "mode": "Color Burn"}))
     assert build._strength.value == pytest.approx(80)
     assert build._mode.currentText() == "Color Burn"
 
 
 def test_renaming_duplicating_and_deleting(window, monkeypatch):
-    bench = window.bench
+    session = window.session
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("First glaze", True))
     tile = tiles(window)[1]
     QTest.mouseDClick(tile, LEFT, pos=QPoint(80, 20))
-    assert bench.painting.layer(tile.uid).name == "First glaze"
+    assert session.painting.layer(tile.uid).name == "First glaze"
     window.actions_by_text["Layer › Duplicate layer"].trigger()
-    assert len(bench.part.layers) == 4
+    assert len(session.part.layers) == 4
     window.actions_by_text["Layer › Delete layer"].trigger()
-    assert len(bench.part.layers) == 3
+    assert len(session.part.layers) == 3
     for _ in range(3):
         window.actions_by_text["Layer › Delete layer"].trigger()
-    assert bench.part.layers == ()
-    assert bench.layer is None
+    assert session.part.layers == ()
+    assert session.layer is None
     assert not window.build._mode.isVisible()
 
 
 def test_a_name_that_cannot_be_is_said(window, monkeypatch):
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("x" * 99, True))
-    window.build.rename(window.bench.active_layer)
+    window.build.rename(window.session.work.active_layer)
     assert "name: expected 1 to 80 printable characters" in window._message.text()
 
 
@@ -145,41 +145,41 @@ def test_the_ghost_tile_goes_through_the_working_order(window):
     while ghosts := [b for b in window.build.findChildren(QPushButton) if b.text().endswith("next in order")]:
         ghosts[0].click()
         QApplication.processEvents()
-    assert {layer.role for layer in window.bench.part.layers} == {
+    assert {layer.role for layer in window.session.part.layers} == {
         "flat", "shadow", "accent", "bounce", "light", "highlight",
     }  # fmt: skip
-    assert window.bench.part.layers[1].mode == "Multiply"
+    assert window.session.part.layers[1].mode == "Multiply"
 
 
 # --- parts ----------------------------------------------------------------------------------------------
 
 
 def test_parts_are_added_shown_reordered_and_deleted(window, monkeypatch):
-    bench = window.bench
+    session = window.session
     window.parts.add_part("fur")
     QApplication.processEvents()
-    assert [card.uid for card in cards(window)] == [part.uid for part in bench.painting.parts]
-    assert bench.part.material == "fur"
-    assert bench.layer.role == "flat"
+    assert [card.uid for card in cards(window)] == [part.uid for part in session.painting.parts]
+    assert session.part.material == "fur"
+    assert session.layer.role == "flat"
     back = cards(window)[0]
     QTest.mouseClick(back, LEFT, pos=QPoint(90, 15))
-    assert bench.active_part == back.uid
+    assert session.work.active_part == back.uid
     drag(back, QPoint(60, 20), QPoint(60, 20 + 48))
-    assert [part.uid for part in bench.painting.parts][-1] == back.uid
+    assert [part.uid for part in session.painting.parts][-1] == back.uid
     QTest.mouseClick(cards(window)[0], LEFT, pos=cards(window)[0].lamp().toPoint())
-    assert not bench.painting.parts[0].shown
+    assert not session.painting.parts[0].shown
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Otter", True))
     QTest.mouseDClick(cards(window)[0], LEFT, pos=QPoint(90, 15))
-    assert bench.painting.parts[0].name == "Otter"
+    assert session.painting.parts[0].name == "Otter"
     window.actions_by_text["Part › Material › Hair"].trigger()
     window.actions_by_text["Part › Delete part"].trigger()
-    assert len(bench.painting.parts) == 1
+    assert len(session.painting.parts) == 1
 
 
 def test_value_steps_can_be_clicked(window):
     grid = window.findChild(MixingGrid)
     QTest.mouseClick(grid, LEFT, pos=grid.cell(0, 3).center().toPoint())
-    assert window.bench.value == pytest.approx(68, abs=0.05)
+    assert window.session.hand.value == pytest.approx(68, abs=0.05)
 
 
 # --- value rail -----------------------------------------------------------------------------------------
@@ -189,12 +189,12 @@ def test_value_steps_can_be_clicked(window):
 def test_clicking_the_ramp_sets_the_value(window, value):
     rail = window.rail
     QTest.mouseClick(rail, LEFT, pos=QPointF(rail.x_of(value), rail._ramp().top() + 4).toPoint())
-    assert window.bench.value == pytest.approx(value, abs=0.15)
+    assert window.session.hand.value == pytest.approx(value, abs=0.15)
 
 
 def test_the_ramp_is_a_true_neutral_ramp(window):
     """Each grey on screen has the L* of its place, CIE 15 with IEC 61966-2-1."""
-    window.bench.set_value(0)
+    window.session.hand.set_value(0)
     image = window.rail.grab().toImage()
     y = int(window.rail._ramp().top() + 12)
     for value in (20, 38, 58, 78, 95):
@@ -204,27 +204,29 @@ def test_the_ramp_is_a_true_neutral_ramp(window):
 
 
 def test_the_steps_can_be_dragged_and_stay_in_order(window):
-    rail, bench = window.rail, window.bench
+    rail, session = window.rail, window.session
     y = int(rail._ramp().bottom() + 2)
     drag(rail, QPoint(round(rail.x_of(48)), y), QPoint(round(rail.x_of(55)), y))
-    assert bench.part.scale[2] == pytest.approx(55, abs=0.2)
+    assert session.part.scale[2] == pytest.approx(55, abs=0.2)
     drag(rail, QPoint(round(rail.x_of(55)), y), QPoint(round(rail.x_of(99)), y))
-    assert bench.part.scale[2] == pytest.approx(67, abs=0.1)  # one below the next step
-    bench.undo()
-    assert bench.part.scale[2] == pytest.approx(55, abs=0.2)
+    assert session.part.scale[2] == pytest.approx(67, abs=0.1)  # one below the next step
+    session.undo()
+    assert session.part.scale[2] == pytest.approx(55, abs=0.2)
 
 
 def test_the_rail_shows_what_is_under_the_pointer_and_the_histograms(window, hand):
     ball.take(window, "Round")
-    window.bench.work_on_layer(window.bench.part.layers[0].uid)
-    window.bench.set_brush(size_px=120)
+    window.session.work.work_on_layer(window.session.part.layers[0].uid)
+    window.session.hand.set_brush(size_px=120)
     ball.set_value(window, 70)
     hand.pen([(240, 180), (250, 180)])
     hand.hover(245, 180)
     assert float(lab.lightness_from_srgb(window.rail._under)) == pytest.approx(70, abs=0.5)
     window.rail.measure()
     assert window.rail.histograms.part.argmax() == 70
-    assert window.rail.histograms.ground.argmax() == round(float(lab.lightness_from_srgb(window.bench.painting.ground)))
+    assert window.rail.histograms.ground.argmax() == round(
+        float(lab.lightness_from_srgb(window.session.painting.ground))
+    )
     hand.easel.leaveEvent(None)
     assert window.rail._under is None
 
@@ -237,34 +239,34 @@ def test_the_light_ball_stores_the_direction(window):
     disc = light_ball._disc()
     at = QPoint(round(disc.center().x() + disc.width() * 0.25), round(disc.center().y() - disc.height() * 0.25))
     drag(light_ball, disc.center().toPoint(), at)
-    light = window.bench.painting.light
+    light = window.session.painting.light
     x, y, z = light.direction
     assert (x, y) == pytest.approx((0.5, 0.5), abs=0.03)
     assert z > 0
-    assert window.bench.document.undo_words == "light"
+    assert window.session.document.undo_words == "light"
     QTest.keyClick(light_ball, Qt.Key.Key_Up)
-    assert window.bench.painting.light.up_deg == pytest.approx(light.up_deg + 5)
-    window.bench.apply(SetLight(10, 20))
+    assert window.session.painting.light.up_deg == pytest.approx(light.up_deg + 5)
+    window.session.apply(SetLight(10, 20))
     assert light_ball._angles() == (10, 20)
 
 
 def test_lights_to_begin_from_and_their_numbers(window):
-    bench, panel = window.bench, window.findChild(LightPanel)
+    session, panel = window.session, window.findChild(LightPanel)
     assert not panel._faders["sky"].isVisible()
     panel.more.click()
     assert panel._faders["sky"].isVisible()
     panel._begin.box.textActivated.emit("window")
-    assert bench.painting.light == LIGHTS["window"]
+    assert session.painting.light == LIGHTS["window"]
     assert panel._faders["size_deg"].value == pytest.approx(28)
     assert panel._faders["sky"].value == pytest.approx(12)
     panel._faders["rim"].settled.emit(40.0)
-    assert bench.painting.light == replace(LIGHTS["window"], rim=0.4)
+    assert session.painting.light == replace(LIGHTS["window"], rim=0.4)
     assert panel._begin.box.currentIndex() == -1
     # Turning the ball leaves the rest of the light as it is.
     QTest.keyClick(window.findChild(LightBall), Qt.Key.Key_Right)
-    assert bench.painting.light == replace(LIGHTS["window"], rim=0.4, right_deg=-53.0)
-    bench.undo()
-    bench.undo()
+    assert session.painting.light == replace(LIGHTS["window"], rim=0.4, right_deg=-53.0)
+    session.undo()
+    session.undo()
     assert panel._begin.box.currentText() == "window"
 
 
@@ -284,10 +286,10 @@ def test_ball_and_angles_are_inverse(angles):
 
 
 def test_stroke_settings_follow_the_brush_and_change_it(window):
-    bench = window.bench
+    session = window.session
     faders = {fader.accessibleName(): fader for fader in window.right.findChildren(Fader)}
     ball.take(window, "Smudge")
-    assert faders["strength"].value == pytest.approx(bench.brush.strength * 100)
+    assert faders["strength"].value == pytest.approx(session.hand.brush.strength * 100)
     assert faders["carries" if "carries" in faders else "carry"].isVisible()
     assert not faders["exposure"].isVisible()
     ball.take(window, "Dodge")
@@ -297,43 +299,43 @@ def test_stroke_settings_follow_the_brush_and_change_it(window):
     QTest.keyClick(fader, Qt.Key.Key_Return)
     QTest.keyClicks(fader._field, "123")
     QTest.keyClick(fader._field, Qt.Key.Key_Return)
-    assert bench.brush.size_px == pytest.approx(123)
-    before = bench.brush.size_px
+    assert session.hand.brush.size_px == pytest.approx(123)
+    before = session.hand.brush.size_px
     QTest.keyClick(fader, Qt.Key.Key_Right)
-    assert bench.brush.size_px > before
+    assert session.hand.brush.size_px > before
 
 
 def test_the_pen_drives_what_the_faders_say(window):
-    bench = window.bench
+    session = window.session
     faders = {fader.accessibleName(): fader for fader in window.right.findChildren(Fader)}
     ball.take(window, "Round")
-    before = bench.brush.drive("size")
+    before = session.hand.brush.drive("size")
     assert faders["size by pen"].value == pytest.approx(before.amount * 100)
     faders["size by pen"].moved.emit(25.0)
-    assert bench.brush.drive("size").amount == pytest.approx(0.25)
-    assert bench.brush.drive("size").gamma == before.gamma
+    assert session.hand.brush.drive("size").amount == pytest.approx(0.25)
+    assert session.hand.brush.drive("size").gamma == before.gamma
 
 
 def test_the_practice_pen_can_be_set(window, hand):
-    bench = window.bench
+    session = window.session
     faders = {fader.accessibleName(): fader for fader in window.right.findChildren(Fader)}
     faders["at most"].moved.emit(35.0)
     ball.take(window, "Round")
     hand.mouse([(100, 100), (150, 100)])
-    assert {sample[2] for sample in bench.document.records[-1]["samples"]} == {0.35}
+    assert {sample[2] for sample in session.document.records[-1]["samples"]} == {0.35}
     window.actions_by_text["Stroke › Practice pen › Pressure from speed"].trigger()
     assert window.findChild(PenPanel)._source.box.currentText() == "speed"
 
 
 def test_colour_faders_keep_value_first(window):
-    bench = window.bench
+    session = window.session
     faders = {fader.accessibleName(): fader for fader in window.right.findChildren(Fader)}
-    bench.set_colour(srgb_from_hex("#a07050"))
-    value = bench.value
+    session.hand.set_colour(srgb_from_hex("#a07050"))
+    value = session.hand.value
     faders["hue"].setFocus()
     QTest.keyClick(faders["hue"], Qt.Key.Key_Right)
-    assert bench.value == pytest.approx(value, abs=0.05)
-    assert bench.colour != srgb_from_hex("#a07050")
+    assert session.hand.value == pytest.approx(value, abs=0.05)
+    assert session.hand.colour != srgb_from_hex("#a07050")
 
 
 # --- what holds for all controls ------------------------------------------------------------------------

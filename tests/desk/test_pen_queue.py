@@ -66,14 +66,14 @@ def test_a_stroke_that_is_given_up_leaves_nothing(qapp):
 def test_a_slow_stroke_in_the_window_is_what_its_record_says(hand):
     """A long lock of curls is drawn in bundles; painted from its record it is the same."""
     window = hand.window
-    bench = window.bench
-    bench.show_roll("locks")
-    bench.take_brush_named("S coil")
+    session = window.session
+    session.hand.show_roll("locks")
+    session.hand.take_brush_named("S coil")
     hand.pen([(40 + 9 * i, 120 + 3 * (i % 5), 1.0) for i in range(40)])
-    painted = bench.layer.pixels
-    records = bench.document.records[-1:]
-    bench.undo()
-    again = replayed(bench.painting, records).layer(bench.active_layer).pixels
+    painted = session.layer.pixels
+    records = session.document.records[-1:]
+    session.undo()
+    again = replayed(session.painting, records).layer(session.work.active_layer).pixels
     assert painted.tiles
     area = painted.rect
     assert (painted.read(area) == again.read(area)).all()

@@ -23,71 +23,71 @@ SHIFT = Qt.KeyboardModifier.ShiftModifier
 
 
 def test_painting_in_a_mask(hand):
-    window, bench = hand.window, hand.window.bench
-    bench.set_colour((0.6, 0.4, 0.3))
+    window, session = hand.window, hand.window.session
+    session.hand.set_colour((0.6, 0.4, 0.3))
     hand.command("Stroke › Fill all")
     hand.command("Frisket › Oval")
     hand.mouse([(140, 80), (200, 150), (340, 280)])
     hand.command("Layer › Mask › Add, from the frisket")
     hand.command("Frisket › Drop")
     window.easel.leave_task()
-    assert bench.picture.value_at(240, 180) == pytest.approx((0.6, 0.4, 0.3), abs=0.01)
-    assert bench.picture.value_at(20, 20) == pytest.approx(bench.painting.ground, abs=0.01)
+    assert session.picture.value_at(240, 180) == pytest.approx((0.6, 0.4, 0.3), abs=0.01)
+    assert session.picture.value_at(20, 20) == pytest.approx(session.painting.ground, abs=0.01)
     hand.key(Qt.Key.Key_N)
     assert "mask" in window.easel.foot_text()
-    bench.take_brush_named("Round")
-    bench.set_colour((1, 1, 1))
+    session.hand.take_brush_named("Round")
+    session.hand.set_colour((1, 1, 1))
     hand.pen([(20, 20, 1), (60, 20, 1)])
-    assert bench.picture.value_at(40, 20) == pytest.approx((0.6, 0.4, 0.3), abs=0.01)
+    assert session.picture.value_at(40, 20) == pytest.approx((0.6, 0.4, 0.3), abs=0.01)
     hand.command("Look › The mask alone")
     seen = window.easel.grab().toImage()
     at = window.easel.view.to_view().map(QPointF(240, 180)).toPoint()
     assert seen.pixelColor(at).getRgb()[:3] == (255, 255, 255)
     hand.command("Look › The mask alone")
     hand.command("Layer › Mask › Apply")
-    assert bench.on == "paint"
-    assert rgba(bench.layer.pixels, 300, 20)[3] == 0
+    assert session.work.on == "paint"
+    assert rgba(session.layer.pixels, 300, 20)[3] == 0
 
 
 def test_holding_edges(hand):
-    bench = hand.window.bench
+    session = hand.window.session
     lay_flat(hand)
-    before = bench.layer.pixels.read(bench.painting.rect)[3]
+    before = session.layer.pixels.read(session.painting.rect)[3]
     hand.key(Qt.Key.Key_H)
     assert "holds edges" in hand.window.easel.foot_text()
-    bench.take_brush_named("Round")
-    bench.set_colour((1, 0, 0))
+    session.hand.take_brush_named("Round")
+    session.hand.set_colour((1, 0, 0))
     hand.pen([(60, 60, 1), (400, 300, 1)])
-    assert np.array_equal(bench.layer.pixels.read(bench.painting.rect)[3], before)
-    assert rgba(bench.layer.pixels, 240, 188)[0] > 0.9
+    assert np.array_equal(session.layer.pixels.read(session.painting.rect)[3], before)
+    assert rgba(session.layer.pixels, 240, 188)[0] > 0.9
     hand.key(Qt.Key.Key_W)
     hand.pen([(60, 60, 1), (400, 300, 1)])
     assert "holds its edges" in hand.window._message.text()
 
 
 def test_lights_over_a_layer(hand):
-    bench = hand.window.bench
+    session = hand.window.session
     lay_flat(hand)
     hand.command("Frisket › Lights over this layer")
-    assert bench.layer.role == "light"
+    assert session.layer.role == "light"
     assert covered(hand.window)[180, 240] == 1
 
 
 # --- moving -------------------------------------------------------------------------------------------
 
 
-def centre(bench):
-    ys, xs = np.nonzero(bench.layer.pixels.read(bench.painting.rect)[3] > 32768)
+def centre(session):
+    ys, xs = np.nonzero(session.layer.pixels.read(session.painting.rect)[3] > 32768)
     return xs.mean() + 0.5, ys.mean() + 0.5, len(xs)
 
 
 def test_moving_by_hand_by_arrows_and_by_numbers(hand):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     lay_flat(hand)
-    x, y, area = centre(bench)
+    x, y, area = centre(session)
     hand.key(Qt.Key.Key_M)
     task = window.tasks["move"]
-    assert bench.trial is not None
+    assert session.trials.trial is not None
     hand.mouse([(240, 180), (250, 190), (260, 200)])
     hand.key(Qt.Key.Key_Left)
     hand.key(Qt.Key.Key_Up, SHIFT)
@@ -99,14 +99,14 @@ def test_moving_by_hand_by_arrows_and_by_numbers(hand):
     hand.key(Qt.Key.Key_Return)
     settle(window)
     assert window.easel.task is None
-    assert bench.trial is None
-    nx, ny, narea = centre(bench)
+    assert session.trials.trial is None
+    nx, ny, narea = centre(session)
     assert (nx - x, ny - y) == pytest.approx((30, 10), abs=1)
     assert narea == pytest.approx(area * 0.64, rel=0.02)
 
 
 def test_scaling_by_a_corner_holds_the_opposite_one(hand):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     lay_flat(hand)
     hand.key(Qt.Key.Key_M)
     hand.mouse([(340, 280), (300, 240), (290, 230)])
@@ -117,7 +117,7 @@ def test_scaling_by_a_corner_holds_the_opposite_one(hand):
     assert task.pose.pulls[2] == pytest.approx((30, 20), abs=0.7)
     task.done()
     settle(window)
-    assert bench.layer.pixels.bounds().x1 > 300
+    assert session.layer.pixels.bounds().x1 > 300
 
 
 def test_impossible_moves_are_said_and_the_last_pose_stays(hand):
@@ -133,13 +133,13 @@ def test_impossible_moves_are_said_and_the_last_pose_stays(hand):
 
 
 def test_a_part_mirrored_and_marked_layers_moved(hand):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     lay_flat(hand)
-    flat = bench.layer.uid
+    flat = session.layer.uid
     window.build.add_layer("light")
-    bench.take_brush_named("Round")
+    session.hand.take_brush_named("Round")
     hand.pen([(200, 120, 1), (210, 130, 1)])
-    light = bench.layer.uid
+    light = session.layer.uid
     hand.key(Qt.Key.Key_M)
     task = window.tasks["move"]
     task.what.setCurrentText("part")
@@ -148,8 +148,8 @@ def test_a_part_mirrored_and_marked_layers_moved(hand):
     task._set(sx=-1.0)
     task.done()
     settle(window)
-    assert rgba(bench.painting.layer(light).pixels, 275, 125)[3] > 0.5
-    bench.mark_layer(flat)
+    assert rgba(session.painting.layer(light).pixels, 275, 125)[3] > 0.5
+    session.work.mark_layer(flat)
     task.what.setCurrentText("layer")
     assert task.layers == (flat, light)
 
@@ -162,9 +162,9 @@ def test_moving_nothing_is_said(hand):
 
 
 def test_a_cage_and_a_nudge(hand):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     lay_flat(hand)
-    x, _, _ = centre(bench)
+    x, _, _ = centre(session)
     hand.command("Edit › Cage")
     task = window.tasks["cage"]
     task.columns.setValue(2)
@@ -173,92 +173,92 @@ def test_a_cage_and_a_nudge(hand):
     hand.key(Qt.Key.Key_Return)
     settle(window)
     assert window.easel.task is None
-    assert bench.document.undo_words == "cage warp"
-    bench.take_brush_named("Nudge")
+    assert session.document.undo_words == "cage warp"
+    session.hand.take_brush_named("Nudge")
     hand.pen([(330, 180, 1), (350, 180, 1), (380, 180, 1)])
-    assert bench.document.undo_words == "nudge stroke"
-    assert centre(bench)[0] > x
-    shown = bench.picture.value_at(355, 180)
+    assert session.document.undo_words == "nudge stroke"
+    assert centre(session)[0] > x
+    shown = session.picture.value_at(355, 180)
     hand.key(Qt.Key.Key_B)
     assert "BEFORE" in window.easel.foot_text()
-    assert bench.picture.value_at(355, 180) != shown
+    assert session.picture.value_at(355, 180) != shown
     hand.key(Qt.Key.Key_B)
-    assert bench.picture.value_at(355, 180) == shown
+    assert session.picture.value_at(355, 180) == shown
 
 
 def test_what_comes_after_a_look_at_before_shows_the_present(hand):
-    bench = hand.window.bench
-    bench.set_colour((1, 1, 1))
+    session = hand.window.session
+    session.hand.set_colour((1, 1, 1))
     lay_flat(hand)
-    shown = bench.picture.value_at(240, 180)
-    bench.undo()
-    bench.redo()
+    shown = session.picture.value_at(240, 180)
+    session.undo()
+    session.redo()
     hand.key(Qt.Key.Key_B)
-    bench.apply(SetFrisket({"shape": "box", "x0": 0, "y0": 0, "x1": 20, "y1": 20}))
-    assert not bench.before_shown
-    assert bench.picture.value_at(240, 180) == shown
+    session.apply(SetFrisket({"shape": "box", "x0": 0, "y0": 0, "x1": 20, "y1": 20}))
+    assert not session.comparing.before_shown
+    assert session.picture.value_at(240, 180) == shown
 
 
 # --- adjusting ----------------------------------------------------------------------------------------
 
 
 def test_adjusting_with_a_live_picture(hand):
-    window, bench = hand.window, hand.window.bench
-    bench.set_colour((0.5, 0.4, 0.3))
+    window, session = hand.window, hand.window.session
+    session.hand.set_colour((0.5, 0.4, 0.3))
     lay_flat(hand)
-    before = bench.painting
+    before = session.painting
     hand.command("Edit › Adjust › Brightness")
     task = window.tasks["adjust"]
     task._numbers["brightness"].setValue(20)
-    tried = bench.trial.picture.value_at(240 // bench.trial.step, 180 // bench.trial.step)
-    assert bench.painting is before
+    tried = session.trials.trial.picture.value_at(240 // session.trials.trial.step, 180 // session.trials.trial.step)
+    assert session.painting is before
     hand.key(Qt.Key.Key_Return)
     settle(window)
-    assert bench.picture.value_at(240, 180) == pytest.approx(tried, abs=0.02)
+    assert session.picture.value_at(240, 180) == pytest.approx(tried, abs=0.02)
     assert tried[0] > 0.6
     for name in ("levels", "curve", "colour", "gradient map", "blur", "sharpen", "noise"):
         hand.command(f"Edit › Adjust › {name.capitalize()}")
-        assert bench.trial is not None, name
+        assert session.trials.trial is not None, name
         hand.key(Qt.Key.Key_Escape)
-        assert bench.trial is None
-    assert bench.document.undo_words == "brightness"
+        assert session.trials.trial is None
+    assert session.document.undo_words == "brightness"
 
 
 def test_long_work_is_stopped_and_nothing_has_changed(hand, qtbot):
-    window, bench = hand.window, hand.window.bench
-    bench.apply(ScaleCanvas(3000, 2400))
+    window, session = hand.window, hand.window.session
+    session.apply(ScaleCanvas(3000, 2400))
     hand.command("Stroke › Fill all")
-    before, count = bench.painting, len(bench.document.records)
-    bench.carry_out(Filter((bench.active_layer,), "blur", {"sigma_px": 30.0}))
+    before, count = session.painting, len(session.document.records)
+    session.carry_out(Filter((session.work.active_layer,), "blur", {"sigma_px": 30.0}))
     assert window._progress_line.isVisible()
-    bench.take_brush_named("Round")
+    session.hand.take_brush_named("Round")
     hand.pen([(100, 100, 1)])
     assert "Still busy" in window._message.text()
-    bench.jobs.stop()
+    session.jobs.stop()
     settle(window)
     assert window._message.text() == "Stopped."
     assert not window._progress_line.isVisible()
-    assert bench.painting is before
-    assert len(bench.document.records) == count
+    assert session.painting is before
+    assert len(session.document.records) == count
     hand.pen([(100, 100, 1)])
-    assert len(bench.document.records) == count + 1
+    assert len(session.document.records) == count + 1
 
 
 def test_the_strength_of_a_part(hand):
-    window, bench = hand.window, hand.window.bench
-    bench.set_colour((1, 1, 1))
+    window, session = hand.window, hand.window.session
+    session.hand.set_colour((1, 1, 1))
     hand.command("Stroke › Fill all")
     window.parts._try_strength(50)
-    assert bench.picture.value_at(100, 100)[0] == pytest.approx((1 + bench.painting.ground[0]) / 2, abs=0.01)
+    assert session.picture.value_at(100, 100)[0] == pytest.approx((1 + session.painting.ground[0]) / 2, abs=0.01)
     window.parts._set_strength(50)
-    assert bench.part.strength == 0.5
-    bench.undo()
+    assert session.part.strength == 0.5
+    session.undo()
     assert window.parts._strength.value == 100
 
 
 def test_a_curve_drawn_by_hand(hand):
-    window, bench = hand.window, hand.window.bench
-    bench.set_colour((0.5, 0.5, 0.5))
+    window, session = hand.window, hand.window.session
+    session.hand.set_colour((0.5, 0.5, 0.5))
     lay_flat(hand)
     hand.command("Edit › Adjust › Curve")
     pad = window.tasks["adjust"]._curve
@@ -266,145 +266,145 @@ def test_a_curve_drawn_by_hand(hand):
     assert pad.points[1] == pytest.approx([50, 80], abs=2)
     window.tasks["adjust"].done()
     settle(window)
-    assert bench.picture.value_at(240, 180)[0] > 0.7
+    assert session.picture.value_at(240, 180)[0] > 0.7
 
 
 # --- the canvas, guides, parts ------------------------------------------------------------------------
 
 
 def test_framing_and_scaling_the_canvas(hand):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     lay_flat(hand)
     hand.command("Painting › Frame the canvas")
     hand.mouse([(480, 360), (400, 320), (380, 300)])
     hand.key(Qt.Key.Key_Return)
-    assert (bench.painting.width, bench.painting.height) == (380, 300)
-    assert bench.picture.levels[0].shape == (300, 380)
+    assert (session.painting.width, session.painting.height) == (380, 300)
+    assert session.picture.levels[0].shape == (300, 380)
     hand.command("Painting › Scale the picture")
     window.tasks["scale"].width.setValue(760)
     assert window.tasks["scale"].height.value() == 600
     window.tasks["scale"].done()
     settle(window)
-    assert (bench.painting.width, bench.painting.height) == (760, 600)
+    assert (session.painting.width, session.painting.height) == (760, 600)
     hand.mouse([(100, 100), (110, 110)])
     for _ in range(3):
-        bench.undo()
-    assert (bench.painting.width, bench.painting.height) == (480, 360)
+        session.undo()
+    assert (session.painting.width, session.painting.height) == (480, 360)
 
 
 def test_the_head_guide_turns_by_a_drag(hand):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     hand.key(Qt.Key.Key_U)
-    part = next(part for part in bench.painting.parts if part.guide is not None)
+    part = next(part for part in session.painting.parts if part.guide is not None)
     assert part.material == "drawing"
     hand.mouse([(200, 140), (230, 140), (260, 130)])
-    guide = bench.painting.part(part.uid).guide
+    guide = session.painting.part(part.uid).guide
     assert guide.yaw_deg > 5
     assert guide.pitch_deg > 1
     hand.mouse([(240, 180), (250, 190), (260, 200)])
-    assert (bench.painting.part(part.uid).guide.x, bench.painting.part(part.uid).guide.y) == pytest.approx(
+    assert (session.painting.part(part.uid).guide.x, session.painting.part(part.uid).guide.y) == pytest.approx(
         (260, 200), abs=1
     )
     window.tasks["head"]._take_away()
-    assert bench.painting.part(part.uid).guide is None
+    assert session.painting.part(part.uid).guide is None
     assert window.easel.task is None
 
 
 def test_the_sketch_on_top(hand):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     window.parts.add_part("drawing")
-    bench.take_brush_named("Round")
-    bench.set_colour((0.05, 0.05, 0.05))
+    session.hand.take_brush_named("Round")
+    session.hand.set_colour((0.05, 0.05, 0.05))
     hand.pen([(100, 180, 1), (400, 180, 1)])
     window.parts.add_part("plain")
-    bench.set_colour((0.04, 0.04, 0.05))
+    session.hand.set_colour((0.04, 0.04, 0.05))
     hand.command("Stroke › Fill all")
-    before = bench.painting
-    assert bench.picture.value_at(250, 180)[0] < 0.1
+    before = session.painting
+    assert session.picture.value_at(250, 180)[0] < 0.1
     hand.key(Qt.Key.Key_Y)
-    assert bench.picture.value_at(250, 180)[0] > 0.4
-    assert bench.painting is before
+    assert session.picture.value_at(250, 180)[0] > 0.4
+    assert session.painting is before
     hand.key(Qt.Key.Key_Y)
-    assert bench.picture.value_at(250, 180)[0] < 0.1
+    assert session.picture.value_at(250, 180)[0] < 0.1
 
 
 def test_merging_flattening_and_duplicating_by_commands(hand):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     lay_flat(hand)
     window.build.add_layer("light")
-    bench.take_brush_named("Round")
+    session.hand.take_brush_named("Round")
     hand.pen([(200, 120, 1), (210, 130, 1)])
     hand.command("Part › Duplicate part")
-    assert len(bench.painting.parts) == 2
-    shown = flattened(bench.painting).read(bench.painting.rect)
+    assert len(session.painting.parts) == 2
+    shown = flattened(session.painting).read(session.painting.rect)
     hand.command("Layer › Merge down")
-    assert len(bench.part.layers) == 1
-    bench.undo()
+    assert len(session.part.layers) == 1
+    session.undo()
     hand.command("Part › Flatten part")
     settle(window)
-    after = flattened(bench.painting).read(bench.painting.rect)
+    after = flattened(session.painting).read(session.painting.rect)
     assert np.abs(after.astype(int) - shown).max() <= 257
 
 
 def test_the_ghost_tile_sets_a_layer_up_and_takes_its_brush(hand):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     lay_flat(hand)
     hand.window.build.add_layer("shadow")
-    assert (bench.layer.mode, bench.layer.strength) == ("Multiply", 0.8)
-    assert bench.layer.pixels.bounds() == bench.painting.rect  # its neutral sheet
-    assert bench.brush.name == "Mop"
-    mode = bench.layer.mode
+    assert (session.layer.mode, session.layer.strength) == ("Multiply", 0.8)
+    assert session.layer.pixels.bounds() == session.painting.rect  # its neutral sheet
+    assert session.hand.brush.name == "Mop"
+    mode = session.layer.mode
     hand.command("Layer › The mode after")
-    assert bench.layer.mode != mode
+    assert session.layer.mode != mode
     hand.command("Layer › Weaker")
-    assert bench.layer.strength == 0.75
-    assert window.build._mode.currentText() == bench.layer.mode
+    assert session.layer.strength == 0.75
+    assert window.build._mode.currentText() == session.layer.mode
 
 
 # --- pictures -----------------------------------------------------------------------------------------
 
 
 def test_copy_cut_and_paste_by_the_frisket(hand):
-    bench = hand.window.bench
-    bench.set_colour((0.6, 0.4, 0.3))
+    session = hand.window.session
+    session.hand.set_colour((0.6, 0.4, 0.3))
     hand.command("Stroke › Fill all")
-    bench.apply(SetFrisket({"shape": "box", "x0": 100, "y0": 90, "x1": 200, "y1": 150}))
+    session.apply(SetFrisket({"shape": "box", "x0": 100, "y0": 90, "x1": 200, "y1": 150}))
     hand.command("Edit › Cut")
-    assert rgba(bench.layer.pixels, 150, 120)[3] == 0
+    assert rgba(session.layer.pixels, 150, 120)[3] == 0
     data = bytes(QGuiApplication.clipboard().mimeData().data("image/png").data())
     assert png.read(data, "clipboard").pixels.shape == (4, 60, 100)
     hand.command("Frisket › Drop")
     hand.command("Edit › Paste")
-    assert bench.layer.name == "Pasted"
-    assert bench.layer.pixels.bounds() == Rect(100, 90, 200, 150)  # where it came from
-    assert rgba(bench.layer.pixels, 150, 120) == pytest.approx([0.6, 0.4, 0.3, 1], abs=1e-4)
+    assert session.layer.name == "Pasted"
+    assert session.layer.pixels.bounds() == Rect(100, 90, 200, 150)  # where it came from
+    assert rgba(session.layer.pixels, 150, 120) == pytest.approx([0.6, 0.4, 0.3, 1], abs=1e-4)
 
 
 def test_a_png_of_another_program_is_pasted(hand):
-    bench = hand.window.bench
+    session = hand.window.session
     image = QImage(60, 40, QImage.Format.Format_ARGB32)
     image.fill(0x80FF0000)
     mime = QMimeData()
     mime.setImageData(image)
     QGuiApplication.clipboard().setMimeData(mime)
     hand.command("Edit › Paste")
-    assert bench.layer.pixels.bounds() == Rect(210, 160, 270, 200)  # in the middle
-    assert rgba(bench.layer.pixels, 240, 180) == pytest.approx([0.5, 0, 0, 0.5], abs=0.01)
+    assert session.layer.pixels.bounds() == Rect(210, 160, 270, 200)  # in the middle
+    assert rgba(session.layer.pixels, 240, 180) == pytest.approx([0.5, 0, 0, 0.5], abs=0.01)
     QGuiApplication.clipboard().clear()
     hand.command("Edit › Paste")
     assert "no picture" in hand.window._message.text()
 
 
 def test_a_huge_paste_is_refused_with_its_size(hand, monkeypatch):
-    bench, before = hand.window.bench, hand.window.bench.painting
+    session, before = hand.window.session, hand.window.session.painting
     huge = np.broadcast_to(np.uint16(0), (4, 10_001, 10_000))
     hand.window.clipboard.add(huge, "Huge", "detail")
     assert "100 Mpx" in hand.window._message.text()
-    assert bench.painting is before
+    assert session.painting is before
 
 
 def test_a_dropped_file_becomes_a_sketch(hand, tmp_path):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     (tmp_path / "Otter.png").write_bytes(png.encode(np.full((4, 30, 40), 65535, np.uint16)))
     mime = QMimeData()
     mime.setUrls([QUrl.fromLocalFile(str(tmp_path / "Otter.png"))])
@@ -412,12 +412,12 @@ def test_a_dropped_file_becomes_a_sketch(hand, tmp_path):
         QPointF(600, 300), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
     )
     window.dropEvent(event)
-    assert (bench.part.material, bench.layer.role, bench.layer.name) == ("drawing", "sketch", "Otter")
-    assert bench.layer.pixels.bounds() == Rect(0, 0, 480, 360)
+    assert (session.part.material, session.layer.role, session.layer.name) == ("drawing", "sketch", "Otter")
+    assert session.layer.pixels.bounds() == Rect(0, 0, 480, 360)
 
 
 def test_pictures_as_reference_texture_and_stamp(hand, tmp_path, monkeypatch):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     pixels = np.zeros((4, 40, 40), np.uint16)
     pixels[0] = pixels[3] = 65535
     pixels[3, :10] = 0
@@ -425,29 +425,29 @@ def test_pictures_as_reference_texture_and_stamp(hand, tmp_path, monkeypatch):
     (tmp_path / "Red.png").write_bytes(png.encode(pixels))
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "Red.png"), ""))
     hand.command("Painting › Import a picture › To the reference board…")
-    assert [one.name for one in bench.painting.board] == ["Red"]
+    assert [one.name for one in session.painting.board] == ["Red"]
     pump()
     hand.command("Painting › Import a picture › As a texture…")
-    assert (bench.layer.role, bench.layer.mode) == ("texture", "Soft Light")
+    assert (session.layer.role, session.layer.mode) == ("texture", "Soft Light")
     assert window.easel.task is window.tasks["move"]  # to be placed with handles
     window.easel.leave_task()
     hand.command("Stroke › New stamp › From a picture…")
-    assert bench.brush.tip == "image"
+    assert session.hand.brush.tip == "image"
     window.parts.add_part("plain")
-    bench.take_brush(len(bench.brushes) - 1)
+    session.hand.take_brush(len(session.hand.brushes) - 1)
     hand.pen([(240, 180, 1)])
-    assert bench.layer.pixels.bounds().height in range(28, 34)
+    assert session.layer.pixels.bounds().height in range(28, 34)
     hand.command("Layer › Add texture › Plaster")
     texture = window.tasks["texture"]
     texture.scale.setValue(2.5)
-    assert bench.trial is not None
+    assert session.trials.trial is not None
     hand.key(Qt.Key.Key_Return)
     settle(window)
-    assert (bench.layer.name, bench.layer.mode, bench.layer.strength) == ("Plaster", "Overlay", 0.4)
+    assert (session.layer.name, session.layer.mode, session.layer.strength) == ("Plaster", "Overlay", 0.4)
 
 
 def test_a_colour_is_picked_up_from_the_reference_board(hand, tmp_path):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     pixels = np.full((4, 40, 40), 65535, np.uint16)
     pixels[1:3] = 0
     (tmp_path / "Red.png").write_bytes(png.encode(pixels))
@@ -457,15 +457,15 @@ def test_a_colour_is_picked_up_from_the_reference_board(hand, tmp_path):
 
     picture = window.right.findChild(_Picture)
     QTest.mouseClick(picture, Qt.MouseButton.RightButton)
-    assert bench.colour == pytest.approx((1, 0, 0), abs=0.01)
+    assert session.hand.colour == pytest.approx((1, 0, 0), abs=0.01)
 
 
 def test_a_damaged_picture_is_said_in_one_sentence(hand, tmp_path):
     (tmp_path / "a.jpg").write_bytes(b"no picture")
-    before = hand.window.bench.painting
+    before = hand.window.session.painting
     hand.window.clipboard.add_file(tmp_path / "a.jpg", "sketch")
     assert "a.jpg" in hand.window._message.text()
-    assert hand.window.bench.painting is before
+    assert hand.window.session.painting is before
 
 
 # --- the start view -----------------------------------------------------------------------------------
@@ -494,7 +494,7 @@ def test_beginning_from_a_sketch(window, tmp_path, monkeypatch):
     (tmp_path / "S.png").write_bytes(png.encode(np.full((4, 300, 400), 65535, np.uint16), 200.0))
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "S.png"), ""))
     window.start.sketch_wanted.emit()
-    painting = window.bench.painting
+    painting = window.session.painting
     assert (painting.width, painting.height) == (400, 300)
     assert painting.ppi == pytest.approx(200, abs=0.1)
     assert painting.parts[0].material == "drawing"
@@ -508,8 +508,8 @@ def test_a_picture_pasted_or_dropped_on_the_start_view_begins_a_painting(window,
     QGuiApplication.clipboard().setMimeData(mime)
     window.actions_by_text["Edit › Paste"].trigger()
     assert window._pages.currentIndex() == 1
-    assert window.bench.painting.rect == Rect(0, 0, 60, 40)
-    window.bench._saved_painting = window.bench.painting
+    assert window.session.painting.rect == Rect(0, 0, 60, 40)
+    window.session._saved_painting = window.session.painting
     window.show_start()
     (tmp_path / "S.png").write_bytes(png.encode(np.full((4, 30, 70), 65535, np.uint16)))
     files = QMimeData()
@@ -518,4 +518,4 @@ def test_a_picture_pasted_or_dropped_on_the_start_view_begins_a_painting(window,
         QPointF(600, 300), Qt.DropAction.CopyAction, files, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
     )
     window.dropEvent(event)
-    assert window.bench.painting.rect == Rect(0, 0, 70, 30)
+    assert window.session.painting.rect == Rect(0, 0, 70, 30)

@@ -24,9 +24,9 @@ def pump():
 @pytest.fixture
 def halves(hand):
     """A part over the left half of the canvas, much lighter than the ground."""
-    bench = hand.window.bench
-    bench.apply(SetFrisket({"shape": "box", "x0": 0, "y0": 0, "x1": 240, "y1": 360}))
-    bench.apply(Fill(bench.active_layer, (0.8, 0.6, 0.5)))
+    session = hand.window.session
+    session.apply(SetFrisket({"shape": "box", "x0": 0, "y0": 0, "x1": 240, "y1": 360}))
+    session.apply(Fill(session.work.active_layer, (0.8, 0.6, 0.5)))
     hand.command("Frisket › Drop")
     return hand
 
@@ -35,12 +35,12 @@ def halves(hand):
 
 
 def test_the_rail_tells_part_from_ground_in_a_word(halves):
-    window, bench = halves.window, halves.window.bench
+    window, session = halves.window, halves.window.session
     window.rail.measure()
     assert window.rail.separation.word == "clear"
     assert window.rail.separation.values > 20
-    bench.apply(SetFrisket({"shape": "silhouette", "part": bench.active_part}))
-    bench.apply(Fill(bench.active_layer, bench.painting.ground))
+    session.apply(SetFrisket({"shape": "silhouette", "part": session.work.active_part}))
+    session.apply(Fill(session.work.active_layer, session.painting.ground))
     window.rail.measure()
     assert window.rail.separation.word == "lost"
 
@@ -69,76 +69,76 @@ def test_the_part_under_the_pointer_is_named(halves):
     ],
 )  # fmt: skip
 def test_munsell_neutrals_on_the_rail(hand, munsell, luminance):
-    window, bench = hand.window, hand.window.bench
+    window, session = hand.window, hand.window.session
     grey = float(srgb.encode(luminance / 100))
-    bench.set_colour((grey, grey, grey))
+    session.hand.set_colour((grey, grey, grey))
     figure = float(window.rail.figures()[0].split()[2])
     assert figure == pytest.approx(10 * munsell, abs=1.6)  # the figure is rounded to whole L*
     assert figure == round(float(lab.lightness(luminance / 100)))
 
 
 def test_a_scale_proposed_from_the_flat(halves):
-    bench = halves.window.bench
+    session = halves.window.session
     halves.command("Part › Value scale from the flat")
     own = float(lab.lightness_from_srgb((0.8, 0.6, 0.5)))
-    assert bench.part.scale[2] == pytest.approx(own, abs=0.5)
+    assert session.part.scale[2] == pytest.approx(own, abs=0.5)
     halves.window.parts.add_part("skin")
     halves.command("Part › Value scale from the flat")
     assert "fill it first" in halves.window._message.text()
 
 
 def test_dodging_and_burning_apart(halves):
-    window, bench = halves.window, halves.window.bench
-    flat = bench.layer
+    window, session = halves.window, halves.window.session
+    flat = session.layer
     halves.command("Layer › Add layer › Dodge and burn apart")
-    assert (bench.layer.mode, bench.brush.name) == ("Soft Light", "Dodge")
-    before = bench.picture.value_at(120, 180)
-    bench.set_brush(size_px=120.0, strength=1.0)
+    assert (session.layer.mode, session.hand.brush.name) == ("Soft Light", "Dodge")
+    before = session.picture.value_at(120, 180)
+    session.hand.set_brush(size_px=120.0, strength=1.0)
     halves.pen([(110, 180, 1), (130, 180, 1)])
-    assert bench.picture.value_at(120, 180)[0] > before[0] + 0.02
-    assert bench.painting.layer(flat.uid) is flat  # the paint beneath is as it was
-    window.bench.undo()
-    assert bench.picture.value_at(120, 180) == before
+    assert session.picture.value_at(120, 180)[0] > before[0] + 0.02
+    assert session.painting.layer(flat.uid) is flat  # the paint beneath is as it was
+    window.session.undo()
+    assert session.picture.value_at(120, 180) == before
 
 
 # --- picking up ---------------------------------------------------------------------------------------
 
 
 def test_the_mean_of_an_area_and_of_a_layer(halves):
-    window, bench = halves.window, halves.window.bench
+    window, session = halves.window, halves.window.session
     halves.mouse([(100, 100), (101, 100)], RIGHT)
-    assert bench.colour == pytest.approx((0.8, 0.6, 0.5), abs=0.01)
+    assert session.hand.colour == pytest.approx((0.8, 0.6, 0.5), abs=0.01)
     halves.command("Stroke › Pick up › Mean of 31 × 31 px")
     halves.mouse([(240, 100), (240, 101)], RIGHT)
-    assert bench.painting.ground[0] + 0.1 < bench.colour[0] < 0.75
+    assert session.painting.ground[0] + 0.1 < session.hand.colour[0] < 0.75
     halves.command("Stroke › Pick up › From this layer")
     halves.mouse([(244, 100), (244, 101)], RIGHT)
-    assert bench.colour == pytest.approx((0.8, 0.6, 0.5), abs=0.01)
-    before = bench.colour
+    assert session.hand.colour == pytest.approx((0.8, 0.6, 0.5), abs=0.01)
+    before = session.hand.colour
     halves.mouse([(400, 100), (401, 100)], RIGHT)
-    assert bench.colour == before  # no paint there
+    assert session.hand.colour == before  # no paint there
     assert not window.easel._pick.shown
 
 
 def test_picking_up_on_touch(halves):
-    bench = halves.window.bench
-    bench.take_brush_named("Round")
-    bench.set_brush(pick_up=True)
-    bench.set_colour((0, 0, 1))
+    session = halves.window.session
+    session.hand.take_brush_named("Round")
+    session.hand.set_brush(pick_up=True)
+    session.hand.set_colour((0, 0, 1))
     halves.pen([(100, 100, 1), (180, 100, 1), (300, 100, 1)])
-    assert bench.colour == pytest.approx((0.8, 0.6, 0.5), abs=0.01)
-    assert bench.picture.value_at(290, 100) == pytest.approx((0.8, 0.6, 0.5), abs=0.02)
+    assert session.hand.colour == pytest.approx((0.8, 0.6, 0.5), abs=0.01)
+    assert session.picture.value_at(290, 100) == pytest.approx((0.8, 0.6, 0.5), abs=0.02)
 
 
 def test_dodging_to_the_next_step_by_the_window(halves):
-    bench = halves.window.bench
-    bench.take_brush_named("Dodge")
-    bench.set_brush(aim="step", strength=1.0, size_px=120.0, drives=())
-    scale = bench.part.scale
-    before = float(lab.lightness_from_srgb(bench.picture.value_at(120, 180)))
+    session = halves.window.session
+    session.hand.take_brush_named("Dodge")
+    session.hand.set_brush(aim="step", strength=1.0, size_px=120.0, drives=())
+    scale = session.part.scale
+    before = float(lab.lightness_from_srgb(session.picture.value_at(120, 180)))
     target = min(step for step in scale if step > before + 0.5)
     halves.pen([(100, 180, 1), (140, 180, 1), (100, 180, 1), (140, 180, 1)])
-    assert float(lab.lightness_from_srgb(bench.picture.value_at(120, 180))) == pytest.approx(target, abs=0.5)
+    assert float(lab.lightness_from_srgb(session.picture.value_at(120, 180))) == pytest.approx(target, abs=0.5)
 
 
 # --- the mixing grid ----------------------------------------------------------------------------------
@@ -147,43 +147,43 @@ def test_dodging_to_the_next_step_by_the_window(halves):
 def test_clicking_the_grid_takes_and_sets_colours(halves):
     from japanner.desk.panels.mixing_grid import MixingGrid
 
-    window, bench = halves.window, halves.window.bench
+    window, session = halves.window, halves.window.session
     grid = window.parts.findChild(MixingGrid)
     halves.click(grid, grid.cell(1, 3).center())
-    assert bench.colour == pytest.approx(grid.colours()[1][3], abs=1e-6)
-    assert bench.value == pytest.approx(bench.part.scale[3], abs=0.5)
-    bench.set_colour((0.1, 0.2, 0.7))
+    assert session.hand.colour == pytest.approx(grid.colours()[1][3], abs=1e-6)
+    assert session.hand.value == pytest.approx(session.part.scale[3], abs=0.5)
+    session.hand.set_colour((0.1, 0.2, 0.7))
     QTest.mouseClick(grid, RIGHT, pos=grid.cell(0, 0).center().toPoint())
     assert grid.colours()[0][0] == pytest.approx((0.1, 0.2, 0.7))
-    assert bench.document.undo_words.startswith("mixed")
+    assert session.document.undo_words.startswith("mixed")
     QTest.mouseClick(grid, Qt.MouseButton.MiddleButton, pos=grid.cell(0, 0).center().toPoint())
-    assert bench.part.mixed == ()
+    assert session.part.mixed == ()
 
 
 # --- the chooser --------------------------------------------------------------------------------------
 
 
 def test_the_field_chooses_hue_and_chroma_at_the_value_in_hand(hand):
-    bench = hand.window.bench
-    bench.set_value(60)
+    session = hand.window.session
+    session.hand.set_value(60)
     field = hand.window.right.findChild(ColourField)
     hand.click(field, QPointF(field.width() * 0.1, field.height() * 0.7))
-    assert bench.value == pytest.approx(60, abs=0.3)
-    assert oklab.oklch_from_srgb(bench.colour)[2] == pytest.approx(36, abs=3)
-    place = field.place_of(bench.colour)
+    assert session.hand.value == pytest.approx(60, abs=0.3)
+    assert oklab.oklch_from_srgb(session.hand.colour)[2] == pytest.approx(36, abs=3)
+    place = field.place_of(session.hand.colour)
     assert (place.x(), place.y()) == pytest.approx((field.width() * 0.1, field.height() * 0.7), abs=3)
     hand.click(field, QPointF(field.width() * 0.45, 1))  # out of the gamut: as much chroma as there is
-    assert bench.value == pytest.approx(60, abs=0.3)
+    assert session.hand.value == pytest.approx(60, abs=0.3)
 
 
 def test_the_last_colours_are_remembered(hand):
-    bench = hand.window.bench
-    bench.take_brush_named("Round")
+    session = hand.window.session
+    session.hand.take_brush_named("Round")
     for i in range(20):
-        bench.set_colour((i / 20, 0.5, 0.5))
+        session.hand.set_colour((i / 20, 0.5, 0.5))
         hand.pen([(100 + i, 100, 1), (110 + i, 110, 1)])
-    assert len(bench.recent) == 16
-    assert bench.recent[0] == (19 / 20, 0.5, 0.5)
+    assert len(session.hand.recent) == 16
+    assert session.hand.recent[0] == (19 / 20, 0.5, 0.5)
 
 
 # --- looks --------------------------------------------------------------------------------------------
@@ -222,37 +222,37 @@ def test_squinting_while_the_key_is_held(halves):
 
 
 def test_one_part_alone_and_outlines(halves):
-    window, bench = halves.window, halves.window.bench
+    window, session = halves.window, halves.window.session
     window.parts.add_part("plain")
-    bench.apply(Fill(bench.active_layer, (0.1, 0.1, 0.6)))
-    before = bench.painting
+    session.apply(Fill(session.work.active_layer, (0.1, 0.1, 0.6)))
+    before = session.painting
     halves.key(Qt.Key.Key_I)
-    bench.work_on_part(bench.painting.parts[0].uid)
-    assert bench.picture.value_at(100, 100) == pytest.approx((0.8, 0.6, 0.5), abs=0.01)
+    session.work.work_on_part(session.painting.parts[0].uid)
+    assert session.picture.value_at(100, 100) == pytest.approx((0.8, 0.6, 0.5), abs=0.01)
     assert "this part only" in window.easel.foot_text()
     halves.key(Qt.Key.Key_I)
-    assert bench.picture.value_at(100, 100) == pytest.approx((0.1, 0.1, 0.6), abs=0.01)
-    assert bench.painting is before
+    assert session.picture.value_at(100, 100) == pytest.approx((0.1, 0.1, 0.6), abs=0.01)
+    assert session.painting is before
     plain = window.easel.grab().toImage()
     halves.command("Look › Outlines of parts")
-    assert len(halves.window.easel._silhouettes.of(bench.painting)) == 2
+    assert len(halves.window.easel._silhouettes.of(session.painting)) == 2
     assert window.easel.grab().toImage() != plain
 
 
 def test_a_look_is_exported_as_it_is(halves, tmp_path, monkeypatch):
-    window, bench = halves.window, halves.window.bench
+    window, session = halves.window, halves.window.session
     path = tmp_path / "values.png"
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
-    bench.set_look("values")
+    session.looking.set_look("values")
     halves.command("Painting › Export › The look, as it is…")
-    bench.jobs.wait()
+    session.jobs.wait()
     pump()
     pixels = png.read(path.read_bytes(), "values").pixels
     assert np.array_equal(pixels[0], pixels[1])
     grey = pixels[0, 100, 100] / 65535
     expected = float(lab.lightness_from_srgb((0.8, 0.6, 0.5)))
     assert float(lab.lightness_from_srgb((grey, grey, grey))) == pytest.approx(expected, abs=0.6)
-    assert window.bench.look == "values"
+    assert window.session.looking.look == "values"
 
 
 # --- the second look ----------------------------------------------------------------------------------
@@ -265,9 +265,9 @@ def test_the_second_look_follows_a_stroke(halves, qtbot):
     second = window.right.findChild(SecondLook)
     colour = second.views[0]
     before = colour.grab().toImage()
-    window.bench.take_brush_named("Round")
-    window.bench.set_colour((0, 0, 0))
-    window.bench.set_brush(size_px=150.0)
+    window.session.hand.take_brush_named("Round")
+    window.session.hand.set_colour((0, 0, 0))
+    window.session.hand.set_brush(size_px=150.0)
     halves.pen([(60, 180, 1), (200, 180, 1)])
     qtbot.waitUntil(lambda: not colour._timer.isActive(), timeout=1000)
     assert colour.grab().toImage() != before

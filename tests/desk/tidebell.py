@@ -68,10 +68,10 @@ def draw_sketch(hand: Hand) -> None:
                         ("pitch_deg", 4.0), ("muzzle", 0.2), ("muzzle_width", 0.6), ("ears", 0.1)):  # fmt: skip
         guide._set(**{name: value})
     window.easel.leave_task()
-    bench = window.bench
-    bench.set_colour((0.08, 0.07, 0.07))
-    bench.take_brush_named("Point")
-    bench.set_brush(size_px=9.0)
+    session = window.session
+    session.hand.set_colour((0.08, 0.07, 0.07))
+    session.hand.take_brush_named("Point")
+    session.hand.set_brush(size_px=9.0)
     outline = smooth(HEAD)
     hand.pen([(x, y, 0.8) for x, y in outline[:-1]])  # open by some px
     for ear in EARS:
@@ -86,9 +86,9 @@ def begin(hand: Hand, name: str) -> None:
     """A part of its own for a flat, its colour in hand."""
     window, (material, colour) = hand.window, FLATS[name]
     window.parts.add_part(material)
-    uid = window.bench.painting.parts[-1].uid
-    window.bench.apply(SetPart(uid, {"name": name}))
-    window.bench.set_colour(colour)
+    uid = window.session.painting.parts[-1].uid
+    window.session.apply(SetPart(uid, {"name": name}))
+    window.session.hand.set_colour(colour)
 
 
 def fill(hand: Hand) -> None:

@@ -14,8 +14,8 @@ from japanner.color.value import srgb_from_value
 from japanner.errors import InputError
 from japanner.files.opening import open_painting
 from japanner.painting.model import DEFAULT_SCALE, Light
+from japanner.painting.model.kept_grid import KeptGrid, grid_from_record, grid_from_text, text_of_grid
 from japanner.painting.operations import Fill, SetPart
-from japanner.painting.value.kept_grid import KeptGrid, grid_from_record, grid_from_text, text_of_grid
 from japanner.painting.value.mixing_grid import cells, kept, mixing_grid
 from japanner.scripting import Script
 from tests.paintings import same_painting

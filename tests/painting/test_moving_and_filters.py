@@ -12,7 +12,7 @@ from japanner.errors import InputError
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
 from japanner.painting.document.document import begun
-from japanner.painting.form.head_guide import HeadGuide
+from japanner.painting.model.head_guide import HeadGuide
 from japanner.painting.operations import (
     AddMask,
     AddPicture,

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 
 from japanner.errors import InputError
 from japanner.painting import working_order as module
-from japanner.painting.form.head_guide import BROW, EYE_LINE, MOUTH, NOSE_BASE, HeadGuide, guide_lines
 from japanner.painting.model import MATERIALS
+from japanner.painting.model.head_guide import BROW, EYE_LINE, MOUTH, NOSE_BASE, HeadGuide, guide_lines
 from japanner.painting.operations import Fill, SetFrisket, SetGuide
 from japanner.painting.picture.compositor import flattened
 from japanner.painting.working_order import next_stage, orders_from, working_order

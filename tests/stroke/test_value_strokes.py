@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from japanner.color import lab, oklab, srgb
 from japanner.painting.document.document import begun
 from japanner.painting.operations import Fill, SetFrisket, SetPart
-from japanner.painting.value.picking import mean_colour, picked
+from japanner.painting.picture.picking import mean_colour, picked
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
 from japanner.scripting import Script

@@ -14,7 +14,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QApplication
 
-from japanner.desk.settings import recall
+from japanner.desk.session.settings import recall
 from japanner.desk.theme import THEMES, apply_theme
 from japanner.desk.window.main_window import MainWindow
 

@@ -24,7 +24,7 @@ from japanner.light.maquette import Maquette
 from japanner.painting.document.engine import ENGINE
 from japanner.painting.document.record_lines import RecordReader
 from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Mask, Painting, Part, Pinned, Relief
-from japanner.painting.value.kept_grid import grid_from_record
+from japanner.painting.model.kept_grid import grid_from_record
 from japanner.raster import accumulate
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import BY_OPENRASTER, blend_tile

@@ -6,8 +6,8 @@ from dataclasses import dataclass, field
 from typing import Any, Final
 
 from japanner.painting.document.engine import FIRST_ENGINE
-from japanner.painting.form.head_guide import HeadGuide
 from japanner.painting.model import Light, Made
+from japanner.painting.model.head_guide import HeadGuide
 from japanner.strand.comb import Guide
 from japanner.types import Colour
 

@@ -6,10 +6,10 @@ from PySide6.QtCore import QPointF, QRectF
 from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.brushes.setting_rows import Choice
+from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.fader import Fader
-from japanner.desk.widgets.setting_rows import Choice
 from japanner.stroke.brush.drive import DRIVEN, SOURCES, Drive
 
 __all__ = ["CurvePicture", "DriveRows"]
@@ -44,9 +44,9 @@ class CurvePicture(QWidget):
 class DriveRows(QWidget):
     """Choose a setting and what drives it; below, how far and through which curve."""
 
-    def __init__(self, workbench: Workbench, name_width: int) -> None:
+    def __init__(self, session: Session, name_width: int) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self.setting = Choice("setting", DRIVEN, "Which setting is driven", name_width)
         self.source = Choice("by", SOURCES, "What drives it", name_width)
         self.amount = Fader("how far", -100, 100, unit=" %", name_width=name_width)
@@ -68,11 +68,11 @@ class DriveRows(QWidget):
             choice.box.currentTextChanged.connect(self.refresh)
         for name, scale in (("amount", 100), ("low", 100), ("high", 100), ("gamma", 1)):
             getattr(self, name).moved.connect(lambda value, n=name, s=scale: self._set(n, value / s))
-        workbench.brush_changed.connect(self.refresh)
+        session.hand.brush_changed.connect(self.refresh)
         self.refresh()
 
     def _drive(self) -> Drive:
-        return self._bench.brush.drive(self.setting.box.currentText(), self.source.box.currentText())
+        return self._session.hand.brush.drive(self.setting.box.currentText(), self.source.box.currentText())
 
     def _set(self, name: str, value: float) -> None:
         drive = self._drive()
@@ -80,7 +80,7 @@ class DriveRows(QWidget):
             value = min(value, drive.high - 0.01)
         elif name == "high":
             value = max(value, drive.low + 0.01)
-        self._bench.drive_brush(drive.setting, drive.source, **{name: value})
+        self._session.hand.drive_brush(drive.setting, drive.source, **{name: value})
 
     def refresh(self, *_: object) -> None:
         drive = self._drive()

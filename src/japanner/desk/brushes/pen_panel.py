@@ -8,10 +8,10 @@ from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from japanner.desk.brushes.drive_rows import CurvePicture
 from japanner.desk.brushes.practice_pads import PressurePad, TiltDial
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.brushes.setting_rows import Choice
+from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.fader import Fader
-from japanner.desk.widgets.setting_rows import Choice
 from japanner.stroke.pen.practice_pen import PRESSURE_FROM
 from japanner.stroke.pen.steadying import ASSISTS, MOST_LAG_MS
 
@@ -23,21 +23,21 @@ PEN_WORDS = ("own pressure", "practice pen")
 class PenPanel(QWidget):
     """Practice pen, steadying and pressure curve."""
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self._source = Choice("pressure", PRESSURE_FROM, "Without a pen: fixed, less for a fast hand, or growing")
-        self._source.box.textActivated.connect(lambda text: workbench.set_practice_pen(source=text))
+        self._source.box.textActivated.connect(lambda text: session.hand.set_practice_pen(source=text))
         self._pressure = Fader("at most", 1, 100, unit=" %")
         self._pressure.setToolTip("Pressure of a mouse or finger")
-        self._pressure.moved.connect(lambda value: workbench.set_practice_pen(pressure=value / 100))
+        self._pressure.moved.connect(lambda value: session.hand.set_practice_pen(pressure=value / 100))
         self._device = Choice("this pen", PEN_WORDS, "")
-        self._device.box.activated.connect(lambda index: workbench.let_practise(workbench.pen_met, bool(index)))
+        self._device.box.activated.connect(lambda index: session.hand.let_practise(session.hand.pen_met, bool(index)))
         self._lag = Fader("lags by", 0, MOST_LAG_MS, unit=" ms")
         self._lag.setToolTip("The brush follows the hand so much later, and more smoothly; it catches up at the end")
-        self._lag.moved.connect(lambda value: workbench.steady(lag_ms=value))
+        self._lag.moved.connect(lambda value: session.hand.steady(lag_ms=value))
         self._assist = Choice("made", ASSISTS, "When the pen is lifted, a stroke is left as drawn, or made true")
-        self._assist.box.textActivated.connect(lambda text: workbench.steady(assist=text))
+        self._assist.box.textActivated.connect(lambda text: session.hand.steady(assist=text))
         self._curve = CurvePicture()
         self._curve.setToolTip("What a pen's pressure counts as; try it on the smear pad")
         self._bend = {
@@ -49,47 +49,47 @@ class PenPanel(QWidget):
         for (name, fader), tip in zip(self._bend.items(), tips, strict=True):
             fader.setToolTip(f"Pressure of a real pen. {tip}")
             scale = 1 if name == "gamma" else 100
-            fader.moved.connect(lambda value, n=name, s=scale: workbench.set_pen_curve(**{n: value / s}))
+            fader.moved.connect(lambda value, n=name, s=scale: session.hand.set_pen_curve(**{n: value / s}))
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(1)
         for row in (self._source, self._pressure):
             column.addWidget(row)
-        column.addLayout(self._pads(workbench))
+        column.addLayout(self._pads(session))
         column.addWidget(self._device)
         below: tuple[QWidget, ...] = (self._lag, self._assist, *self._bend.values(), self._curve)
         for widget in below:
             column.addWidget(widget)
-        workbench.practice_pen_changed.connect(self._refresh)
+        session.hand.practice_pen_changed.connect(self._refresh)
         self._refresh()
 
-    def _pads(self, workbench: Workbench) -> QHBoxLayout:
-        self._pad, self._words = PressurePad(workbench), _Words()
+    def _pads(self, session: Session) -> QHBoxLayout:
+        self._pad, self._words = PressurePad(session), _Words()
         row = QHBoxLayout()
         row.setContentsMargins(0, 3, 0, 3)
         row.setSpacing(8)
         row.addWidget(self._words, 1)
         row.addWidget(self._pad)
-        row.addWidget(TiltDial(workbench))
+        row.addWidget(TiltDial(session))
         return row
 
     def _refresh_device(self) -> None:
-        name = self._bench.pen_met
+        name = self._session.hand.pen_met
         self._device.setVisible(bool(name))
-        self._device.box.setCurrentText(PEN_WORDS[self._bench.practises(name)])
+        self._device.box.setCurrentText(PEN_WORDS[self._session.hand.practises(name)])
         self._device.box.setToolTip(f"Whether {name or 'a pen'} counts by its own pressure, or by the practice pen")
 
     def _refresh(self) -> None:
-        bench = self._bench
-        self._source.box.setCurrentText(bench.practice_pen.source)
-        self._pressure.set_value(bench.practice_pen.pressure * 100)
-        self._words.say(f"leans {bench.practice_pen.tilt_deg:.0f}°", self._pad.words())
+        session = self._session
+        self._source.box.setCurrentText(session.hand.practice_pen.source)
+        self._pressure.set_value(session.hand.practice_pen.pressure * 100)
+        self._words.say(f"leans {session.hand.practice_pen.tilt_deg:.0f}°", self._pad.words())
         self._refresh_device()
-        self._lag.set_value(bench.lag_ms)
-        self._assist.box.setCurrentText(bench.assist)
+        self._lag.set_value(session.hand.lag_ms)
+        self._assist.box.setCurrentText(session.hand.assist)
         for name, fader in self._bend.items():
-            fader.set_value(getattr(bench.pen_curve, name) * (1 if name == "gamma" else 100))
-        self._curve.show_drive(bench.pen_curve)
+            fader.set_value(getattr(session.hand.pen_curve, name) * (1 if name == "gamma" else 100))
+        self._curve.show_drive(session.hand.pen_curve)
 
 
 class _Words(QWidget):

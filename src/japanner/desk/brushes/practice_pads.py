@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 
 __all__ = ["PressurePad", "TiltDial"]
@@ -26,14 +26,14 @@ SPREADS: Final = {"taper": ("taper_px", 10.0, 1000.0, "grows over {:.0f} px"),
 class _Pad(QWidget):
     """A small square, worked by dragging or by arrow keys."""
 
-    def __init__(self, workbench: Workbench, name: str, tip: str) -> None:
+    def __init__(self, session: Session, name: str, tip: str) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self.setFixedSize(SIDE_PX + 4, SIDE_PX + 4)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName(name)
         self.setToolTip(tip)
-        workbench.practice_pen_changed.connect(self.update)
+        session.hand.practice_pen_changed.connect(self.update)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._drag(event.position())
@@ -63,9 +63,9 @@ class _Pad(QWidget):
 class PressurePad(_Pad):
     """Pressure by height; by width, over what way it grows or what speed counts as fast, if it comes from these."""
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__(
-            workbench, "Pressure of the practice pen",
+            session, "Pressure of the practice pen",
             "Up and down: pressure. Across: over what way it grows, or what hand is fast and light; arrow keys step",
         )  # fmt: skip
 
@@ -74,24 +74,24 @@ class PressurePad(_Pad):
 
     def _spread(self) -> float | None:
         """How far across the point lies, 0..1; None if the width means nothing."""
-        found = SPREADS.get(self._bench.practice_pen.source)
+        found = SPREADS.get(self._session.hand.practice_pen.source)
         if found is None:
             return None
         name, low, high, _ = found
-        return math.log(getattr(self._bench.practice_pen, name) / low) / math.log(high / low)
+        return math.log(getattr(self._session.hand.practice_pen, name) / low) / math.log(high / low)
 
     def words(self) -> str:
         """What the width stands for now."""
-        found = SPREADS.get(self._bench.practice_pen.source)
-        return "" if found is None else found[3].format(getattr(self._bench.practice_pen, found[0]))
+        found = SPREADS.get(self._session.hand.practice_pen.source)
+        return "" if found is None else found[3].format(getattr(self._session.hand.practice_pen, found[0]))
 
     def _set(self, pressure: float, spread: float | None) -> None:
         changes = {"pressure": min(max(pressure, 0.01), 1.0)}
-        found = SPREADS.get(self._bench.practice_pen.source)
+        found = SPREADS.get(self._session.hand.practice_pen.source)
         if found is not None and spread is not None:
             name, low, high, _ = found
             changes[name] = low * (high / low) ** min(max(spread, 0.0), 1.0)
-        self._bench.set_practice_pen(**changes)
+        self._session.hand.set_practice_pen(**changes)
 
     def _drag(self, at: QPointF) -> None:
         square = self._square()
@@ -100,7 +100,8 @@ class PressurePad(_Pad):
     def _step(self, right: int, up: int) -> None:
         spread = self._spread()
         self._set(
-            self._bench.practice_pen.pressure + up * STEP_SHARE, None if spread is None else spread + right * STEP_SHARE
+            self._session.hand.practice_pen.pressure + up * STEP_SHARE,
+            None if spread is None else spread + right * STEP_SHARE,
         )
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -110,7 +111,7 @@ class PressurePad(_Pad):
         painter.setBrush(theme["tile"])
         painter.setPen(self._edge())
         painter.drawRect(square)
-        y = square.bottom() - self._bench.practice_pen.pressure * square.height()
+        y = square.bottom() - self._session.hand.practice_pen.pressure * square.height()
         x = square.center().x() if spread is None else square.left() + min(max(spread, 0), 1) * square.width()
         # A stroke as it would swell: from the left edge to the point, and on at full width.
         painter.setPen(Qt.PenStyle.NoPen)
@@ -125,22 +126,22 @@ class PressurePad(_Pad):
 class TiltDial(_Pad):
     """How the practice pen leans: the further from the middle, the flatter, towards where the point is."""
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__(
-            workbench, "Tilt of the practice pen",
+            session, "Tilt of the practice pen",
             "Drag the point: how far the practice pen leans, and where to; arrow keys lean it by 5°",
         )  # fmt: skip
 
     def _lean(self) -> tuple[float, float]:
         """Degrees to the right and upwards."""
-        pen = self._bench.practice_pen
+        pen = self._session.hand.practice_pen
         turn = math.radians(pen.lean_deg)
         return pen.tilt_deg * math.cos(turn), pen.tilt_deg * math.sin(turn)
 
     def _set(self, right: float, up: float) -> None:
         tilt = min(math.hypot(right, up), MOST_TILT_DEG)
         lean = math.degrees(math.atan2(up, right)) if tilt else 0.0
-        self._bench.set_practice_pen(tilt_deg=tilt, lean_deg=lean)
+        self._session.hand.set_practice_pen(tilt_deg=tilt, lean_deg=lean)
 
     def _drag(self, at: QPointF) -> None:
         offset = (at - QPointF(self.rect().center())) * (2 * MOST_TILT_DEG / SIDE_PX)

@@ -22,13 +22,13 @@ from PySide6.QtWidgets import (
 
 from japanner.color.srgb import srgb_from_hex
 from japanner.desk.brushes.drive_rows import DriveRows
-from japanner.desk.brushes.own_brushes import OWN
 from japanner.desk.brushes.preview import patch_image, preview_image
+from japanner.desk.brushes.setting_rows import SettingRows
 from japanner.desk.brushes.settings import GROUPS, SETTINGS
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.own_brushes import OWN
+from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.section import Section
-from japanner.desk.widgets.setting_rows import SettingRows
 from japanner.errors import InputError, SaveError
 from japanner.files.writing import replacing
 from japanner.stroke.brush import Brush
@@ -46,22 +46,22 @@ ROLE = Qt.ItemDataRole.UserRole
 class _Patch(QWidget):
     """Two values side by side, and on them strokes of the brush in hand: one across both, one in each."""
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self._shown: tuple[object, QImage] | None = None
         self.setFixedHeight(132)
         self.setMinimumWidth(300)
         self.setAccessibleName("Test patch")
         self.setToolTip("What the brush in hand does on dark and on light")
-        for signal in (workbench.brush_changed, workbench.colour_changed):
+        for signal in (session.hand.brush_changed, session.hand.colour_changed):
             signal.connect(self.update)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter, bench = QPainter(self), self._bench
-        key = (bench.brush, bench.colour, self.size().toTuple())
+        painter, session = QPainter(self), self._session
+        key = (session.hand.brush, session.hand.colour, self.size().toTuple())
         if self._shown is None or self._shown[0] != key:
-            self._shown = (key, patch_image(bench.brush, self.width(), self.height(), bench.colour))
+            self._shown = (key, patch_image(session.hand.brush, self.width(), self.height(), session.hand.colour))
         painter.drawImage(0, 0, self._shown[1])
         painter.setPen(QPen(theme["edge"], 1))
         painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
@@ -70,9 +70,9 @@ class _Patch(QWidget):
 class BrushSheet(QWidget):
     """A window of its own, so that it can stay open beside the easel; all of it acts on the brush in hand."""
 
-    def __init__(self, workbench: Workbench, parent: QWidget) -> None:
+    def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Window)
-        self._bench = workbench
+        self._session = session
         self._draw_next = QTimer(self)
         self._draw_next.timeout.connect(self._draw_icon)
         self.setObjectName("panel")
@@ -84,8 +84,8 @@ class BrushSheet(QWidget):
         row.setSpacing(10)
         row.addLayout(self._brushes())
         row.addLayout(self._settings(), 1)
-        workbench.roll_changed.connect(self._list)
-        workbench.brush_changed.connect(self._mark)
+        session.hand.roll_changed.connect(self._list)
+        session.hand.brush_changed.connect(self._mark)
         self._list()
 
     # --- all brushes ----------------------------------------------------------------------------------
@@ -112,7 +112,7 @@ class BrushSheet(QWidget):
     def _list(self, *_: object) -> None:
         words = self.search.text().lower().split()
         self.names.clear()
-        for index, brush in enumerate(self._bench.brushes):
+        for index, brush in enumerate(self._session.hand.brushes):
             text = f"{brush.name} {brush.roll} {brush.kind} {brush.tip}".lower()
             if all(word in text for word in words):
                 item = QListWidgetItem(f"{brush.name}\n{brush.roll}, {brush.kind}")
@@ -127,22 +127,22 @@ class BrushSheet(QWidget):
         top = max(self.names.indexAt(self.names.viewport().rect().topLeft()).row(), 0)
         for row in (*range(top, self.names.count()), *range(top)):
             item = self.names.item(row)
-            if item.icon().isNull() and int(item.data(ROLE)) < len(self._bench.brushes):
-                item.setIcon(_icon(self._bench.brushes[int(item.data(ROLE))], theme["text"].name()))
+            if item.icon().isNull() and int(item.data(ROLE)) < len(self._session.hand.brushes):
+                item.setIcon(_icon(self._session.hand.brushes[int(item.data(ROLE))], theme["text"].name()))
                 return
         self._draw_next.stop()
 
     def _mark(self) -> None:
         for group, section in self._sections.items():
-            section.setVisible(any(one.applies(self._bench.brush) for one in SETTINGS if one.group == group))
+            section.setVisible(any(one.applies(self._session.hand.brush) for one in SETTINGS if one.group == group))
         for row in range(self.names.count()):
-            if self.names.item(row).data(ROLE) == self._bench.in_hand:
+            if self.names.item(row).data(ROLE) == self._session.hand.in_hand:
                 self.names.setCurrentRow(row)
 
     def _take(self, item: QListWidgetItem) -> None:
         index = int(item.data(ROLE))
-        if index < len(self._bench.brushes):
-            self._bench.take_brush(index)
+        if index < len(self._session.hand.brushes):
+            self._session.hand.take_brush(index)
 
     # --- the brush in hand ----------------------------------------------------------------------------
 
@@ -153,10 +153,10 @@ class BrushSheet(QWidget):
         self.rows: dict[str, SettingRows] = {}
         self._sections: dict[str, Section] = {}
         for number, group in enumerate(GROUPS):
-            rows = SettingRows(self._bench, [one for one in SETTINGS if one.group == group], LABEL_WIDTH)
+            rows = SettingRows(self._session, [one for one in SETTINGS if one.group == group], LABEL_WIDTH)
             self.rows[group], self._sections[group] = rows, Section(group.upper(), rows)
             half[number % 2].addWidget(self._sections[group])
-        half[1].addWidget(Section("DRIVEN BY", DriveRows(self._bench, LABEL_WIDTH)))
+        half[1].addWidget(Section("DRIVEN BY", DriveRows(self._session, LABEL_WIDTH)))
         for column in half:
             column.setSpacing(0)
             column.addStretch(1)
@@ -170,7 +170,7 @@ class BrushSheet(QWidget):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         whole = QVBoxLayout()
         whole.setSpacing(8)
-        whole.addWidget(_Patch(self._bench))
+        whole.addWidget(_Patch(self._session))
         whole.addWidget(scroll, 1)
         whole.addLayout(self._buttons())
         return whole
@@ -192,29 +192,29 @@ class BrushSheet(QWidget):
 
     def reset(self) -> None:
         """Make the brush in hand what it was when it was shipped."""
-        brush = self._bench.brush
+        brush = self._session.hand.brush
         shipped = next((one for one in shipped_brushes() if (one.name, one.roll) == (brush.name, brush.roll)), None)
         if shipped is None:
-            self._bench.told.emit(f"{brush.name} is your own: there is none of that name to go back to.")
+            self._session.told.emit(f"{brush.name} is your own: there is none of that name to go back to.")
         else:
-            self._bench.brushes[self._bench.in_hand] = shipped
-            self._bench.roll_changed.emit()
-            self._bench.brush_changed.emit()
+            self._session.hand.brushes[self._session.hand.in_hand] = shipped
+            self._session.hand.roll_changed.emit()
+            self._session.hand.brush_changed.emit()
 
     def keep(self) -> None:
         """Keep the brush in hand as one's own, under a name."""
-        name, agreed = QInputDialog.getText(self, "Keep as own", "Name", text=self._bench.brush.name)
+        name, agreed = QInputDialog.getText(self, "Keep as own", "Name", text=self._session.hand.brush.name)
         if agreed:
             try:
-                self._bench.add_brush(self._bench.brush.with_changes(name=name.strip(), roll=OWN))
+                self._session.hand.add_brush(self._session.hand.brush.with_changes(name=name.strip(), roll=OWN))
             except InputError as error:
-                self._bench.told.emit(str(error))
+                self._session.told.emit(str(error))
                 return
-            self._bench.keep_own()
+            self._session.hand.keep_own()
 
     def save(self) -> None:
         """Write the brush in hand to a file."""
-        brush = self._bench.brush
+        brush = self._session.hand.brush
         chosen, _ = QFileDialog.getSaveFileName(self, "Write the brush", f"{brush.name}.json", FILES)
         if not chosen:
             return
@@ -223,9 +223,9 @@ class BrushSheet(QWidget):
             with replacing(path) as file:
                 file.write(text_of_brushes([brush]).encode())
         except SaveError as error:
-            self._bench.told.emit(str(error))
+            self._session.told.emit(str(error))
             return
-        self._bench.told.emit(f"{brush.name} is in {path.name}.")
+        self._session.told.emit(f"{brush.name} is in {path.name}.")
 
     def open(self) -> None:
         """Take brushes from a file; what is wrong with it is told, and what is right is used."""
@@ -239,14 +239,14 @@ class BrushSheet(QWidget):
                 raise InputError("it is larger than any file of brushes")
             found, wrong = brushes_from_text(data.decode("utf-8", errors="replace"))
         except (OSError, InputError) as error:
-            self._bench.told.emit(f"{path.name} was not taken: {error}.")
+            self._session.told.emit(f"{path.name} was not taken: {error}.")
             return
         for brush in found:
-            self._bench.add_brush(brush.with_changes(roll=OWN))
-        self._bench.keep_own()
+            self._session.hand.add_brush(brush.with_changes(roll=OWN))
+        self._session.hand.keep_own()
         if wrong:
             more = f" And {len(wrong) - 1} more." if len(wrong) > 1 else ""
-            self._bench.told.emit(f"{path.name}: {wrong[0]}{more}")
+            self._session.told.emit(f"{path.name}: {wrong[0]}{more}")
 
 
 @lru_cache(maxsize=400)

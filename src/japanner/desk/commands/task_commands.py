@@ -56,13 +56,13 @@ def task_commands(window: MainWindow) -> list[Command]:
 
 
 def _friskets(window: MainWindow) -> list[Command]:
-    bench, tasks = window.bench, window.tasks
+    session, tasks = window.session, window.tasks
 
     def on() -> bool:
-        return bench.painting.frisket is not None
+        return session.painting.frisket is not None
 
     def change(name: str, px: float = 0.0) -> Callable[[], object]:
-        return lambda: bench.apply(ChangeFrisket(name, px))
+        return lambda: session.apply(ChangeFrisket(name, px))
 
     drawn = [
         Command("Frisket", f"{shape.capitalize()}", partial(tasks.frisket, shape), (KEYS[shape],), TIPS[shape], "a")
@@ -80,60 +80,60 @@ def _friskets(window: MainWindow) -> list[Command]:
         Command("Frisket", "Soften", change("soften", SOFTEN_PX), tip=f"By {SOFTEN_PX:g} px", group="c", ready=on),
         Command("Frisket", "Grow", change("grow", SOFTEN_PX), tip=f"By {SOFTEN_PX:g} px", group="c", ready=on),
         Command("Frisket", "Shrink", change("shrink", SOFTEN_PX), tip=f"By {SOFTEN_PX:g} px", group="c", ready=on),
-        Command("Frisket", "Edge line", lambda: bench.show_frisket_line(not bench.line_shown), ("Shift+J",),
-                "Hidden, the frisket still limits", "d", checked=lambda: bench.line_shown),
-        Command("Frisket", "Drop", lambda: bench.apply(DropFrisket()), ("J",), "Take the frisket off", "d", ready=on),
+        Command("Frisket", "Edge line", lambda: session.looking.set_view(line_shown=not session.looking.line_shown), ("Shift+J",),
+                "Hidden, the frisket still limits", "d", checked=lambda: session.looking.line_shown),
+        Command("Frisket", "Drop", lambda: session.apply(DropFrisket()), ("J",), "Take the frisket off", "d", ready=on),
     ]  # fmt: skip
 
 
 def _from_layer(window: MainWindow, shape: str) -> Callable[[], None]:
-    bench = window.bench
-    return lambda: _apply(window, lambda: SetFrisket({"shape": shape, "layer": bench.active_layer}))
+    session = window.session
+    return lambda: _apply(window, lambda: SetFrisket({"shape": shape, "layer": session.work.active_layer}))
 
 
 def _from_part(window: MainWindow) -> Callable[[], None]:
-    bench = window.bench
+    session = window.session
 
     def run() -> None:
-        if bench.active_part is None:
-            bench.told.emit("There is no part yet: add one first.")
+        if session.work.active_part is None:
+            session.told.emit("There is no part yet: add one first.")
         else:
-            bench.apply(SetFrisket({"shape": "silhouette", "part": bench.active_part}))
+            session.apply(SetFrisket({"shape": "silhouette", "part": session.work.active_part}))
 
     return run
 
 
 def _lights_over(window: MainWindow) -> None:
-    bench = window.bench
-    if bench.layer is not None and bench.part is not None:
-        after = bench.part.layers.index(bench.layer) + 1
-        if bench.apply(SetFrisket({"shape": "layer", "layer": bench.layer.uid})):
+    session = window.session
+    if session.layer is not None and session.part is not None:
+        after = session.part.layers.index(session.layer) + 1
+        if session.apply(SetFrisket({"shape": "layer", "layer": session.layer.uid})):
             window.build.add_layer("light", after)
 
 
 def _apply(window: MainWindow, make: Callable[[], Operation]) -> None:
     """Apply an operation on the layer worked on."""
-    if window.bench.layer is None:
-        window.bench.told.emit("There is no layer yet: add a part and a layer first.")
+    if window.session.layer is None:
+        window.session.told.emit("There is no layer yet: add a part and a layer first.")
     else:
-        window.bench.apply(make())
+        window.session.apply(make())
 
 
 def _masks(window: MainWindow) -> list[Command]:
-    bench = window.bench
+    session = window.session
 
     def there() -> bool:
-        return bench.layer is not None and bench.layer.mask is not None
+        return session.layer is not None and session.layer.mask is not None
 
     def command(text: str, make: Callable[[int], Operation], tip: str, **rest: object) -> Command:
-        run = partial(_apply, window, lambda: make(bench.active_layer or 0))
+        run = partial(_apply, window, lambda: make(session.work.active_layer or 0))
         return Command("Layer", text, run, tip=tip, submenu="Mask", group="b", **rest)  # type: ignore[arg-type]
 
     return [
         command("Add, hiding nothing", AddMask, "An empty mask to paint on"),
         command("Add, from the frisket", lambda uid: AddMask(uid, True), "Shows what the frisket lets through"),
-        Command("Layer", "Paint in it", lambda: bench.work_on("paint" if bench.on == "mask" else "mask"),
-                ("N",), "Strokes go into the mask, in greys", "b", "Mask", checked=lambda: bench.on == "mask",
+        Command("Layer", "Paint in it", lambda: session.work.work_on("paint" if session.work.on == "mask" else "mask"),
+                ("N",), "Strokes go into the mask, in greys", "b", "Mask", checked=lambda: session.work.on == "mask",
                 ready=there),
         command("Invert", lambda uid: ChangeMask(uid, "invert"), "Show what it hides", ready=there),
         command("Soften", lambda uid: ChangeMask(uid, "soften", SOFTEN_PX), f"By {SOFTEN_PX:g} px", ready=there),
@@ -143,21 +143,21 @@ def _masks(window: MainWindow) -> list[Command]:
 
 
 def _reliefs(window: MainWindow) -> list[Command]:
-    bench, tasks = window.bench, window.tasks
+    session, tasks = window.session, window.tasks
 
     def there() -> bool:
-        return bench.layer is not None and bench.layer.relief is not None
+        return session.layer is not None and session.layer.relief is not None
 
     def command(text: str, make: Callable[[int], Operation], tip: str) -> Command:
-        run = partial(_apply, window, lambda: make(bench.active_layer or 0))
+        run = partial(_apply, window, lambda: make(session.work.active_layer or 0))
         return Command("Layer", text, run, tip=tip, submenu="Relief", group="b", ready=there)
 
     return [
         Command("Layer", "Amount and gloss", partial(tasks.toggle, "relief"), ("Shift+R",),
                 "How the key light shows the thickness of the layer's paint", "b", "Relief"),
-        Command("Layer", "From the form", partial(_apply, window, lambda: FormRelief(bench.active_layer or 0)),
+        Command("Layer", "From the form", partial(_apply, window, lambda: FormRelief(session.work.active_layer or 0)),
                 tip="The layer's paint stands up as the part's form does", submenu="Relief", group="b",
-                ready=lambda: bench.layer is not None),
+                ready=lambda: session.layer is not None),
         command("Flatten into paint", FlattenRelief, "Paint it as the light shows it now; the relief goes"),
         command("Drop", DropRelief, "The paint lies flat"),
     ]  # fmt: skip
@@ -185,12 +185,12 @@ def _moving(window: MainWindow) -> list[Command]:
 
 
 def _fills(window: MainWindow) -> list[Command]:
-    bench, tasks = window.bench, window.tasks
+    session, tasks = window.session, window.tasks
     return [
         Command("Stroke", "Fill from a point", partial(tasks.toggle, "fill"), ("P",),
                 "Click into a closed shape; small gaps in its line do not leak", "e"),
-        Command("Stroke", "Fill the silhouette", partial(fill, bench, "silhouette"), group="e"),
-        Command("Stroke", "Fill all", partial(fill, bench, "canvas"), ("Shift+P",),
+        Command("Stroke", "Fill the silhouette", partial(fill, session, "silhouette"), group="e"),
+        Command("Stroke", "Fill all", partial(fill, session, "canvas"), ("Shift+P",),
                 "All that the frisket lets through", "e"),
         Command("Stroke", "From the layer", window.clipboard.stamp, (),
                 "A brush whose tip is what is on the layer", "f", "New stamp"),

@@ -30,14 +30,14 @@ from japanner.painting.operations import (
     SetPart,
 )
 from japanner.painting.picture.looks import EVEN_STEPS, LOOKS, SQUINTS
-from japanner.painting.value.picking import PICK_AREAS, PICK_SOURCES
+from japanner.painting.picture.picking import PICK_AREAS, PICK_SOURCES
 from japanner.painting.working_order import Stage
 from japanner.raster.modes import MODES
 from japanner.stroke.pen.practice_pen import PRESSURE_FROM
 from japanner.stroke.pen.traces import TRACES
 
 if TYPE_CHECKING:
-    from japanner.desk.session.workbench import Workbench
+    from japanner.desk.session.session import Session
     from japanner.desk.window.main_window import MainWindow
 
 __all__ = ["all_commands"]
@@ -67,7 +67,7 @@ def all_commands(window: MainWindow) -> list[Command]:
 
 
 def _painting(window: MainWindow) -> list[Command]:
-    files, bench = window.files, window.bench
+    files, session = window.files, window.session
     return [
         Command("Painting", "New…", window.show_start, ("Ctrl+N",), "The start view: new, recent, recover, demo", "a"),
         Command("Painting", "Open…", partial(files.open, None), ("Ctrl+O",), group="a"),
@@ -88,26 +88,26 @@ def _painting(window: MainWindow) -> list[Command]:
                 tip="Crop or extend it", group="c"),
         Command("Painting", "Scale the picture", partial(window.tasks.toggle, "scale"), group="c"),
         Command("Painting", "Title…", lambda: _ask_title(window), group="c"),
-        Command("Painting", "Ground colour from the hand", lambda: bench.apply(SetPainting({"ground": bench.colour})),
+        Command("Painting", "Ground colour from the hand", lambda: session.apply(SetPainting({"ground": session.hand.colour})),
                 tip="Give the ground the colour in hand", group="c"),
         Command("Painting", "Quit", window.close, ("Ctrl+Q",), group="d"),
     ]  # fmt: skip
 
 
 def _ask_title(window: MainWindow) -> None:
-    title, agreed = QInputDialog.getText(window, "Title", "Title", text=window.bench.painting.title)
-    if agreed and title.strip() != window.bench.painting.title:
-        window.bench.apply(SetPainting({"title": title.strip()}))
+    title, agreed = QInputDialog.getText(window, "Title", "Title", text=window.session.painting.title)
+    if agreed and title.strip() != window.session.painting.title:
+        window.session.apply(SetPainting({"title": title.strip()}))
 
 
 def _edit(window: MainWindow) -> list[Command]:
-    bench = window.bench
+    session = window.session
     return [
-        Command("Edit", "Undo", bench.undo, ("Ctrl+Z",), ready=lambda: bench.document.undo_words is not None),
-        Command("Edit", "Redo", bench.redo, ("Ctrl+Shift+Z",), ready=lambda: bench.document.redo_words is not None),
-        Command("Edit", "Before and back", bench.blink, ("B",),
+        Command("Edit", "Undo", session.undo, ("Ctrl+Z",), ready=lambda: session.document.undo_words is not None),
+        Command("Edit", "Redo", session.redo, ("Ctrl+Shift+Z",), ready=lambda: session.document.redo_words is not None),
+        Command("Edit", "Before and back", session.comparing.blink, ("B",),
                 "Blink between now and the moment to compare with: before the last change, if no other is chosen",
-                checked=lambda: bench.before_shown),
+                checked=lambda: session.comparing.before_shown),
         Command("Edit", "Cut", window.clipboard.cut, ("Ctrl+X",), "What the frisket lets through, or the whole layer",
                 group="a2"),
         Command("Edit", "Copy", window.clipboard.copy, ("Ctrl+C",), "What the frisket lets through, or the whole layer",
@@ -142,16 +142,16 @@ def _has(current: Callable[[], object], name: str, value: object) -> Callable[[]
 
 
 def _part(window: MainWindow) -> list[Command]:
-    bench, parts = window.bench, window.parts
+    session, parts = window.session, window.parts
 
     def current() -> Part | None:
-        return bench.part
+        return session.part
 
     def setter(**changes: object) -> Callable[[], None]:
-        return _on(current, lambda part: bench.apply(SetPart(part.uid, changes)))
+        return _on(current, lambda part: session.apply(SetPart(part.uid, changes)))
 
     def there() -> bool:
-        return bench.part is not None
+        return session.part is not None
 
     adding = [Command("Part", m.capitalize(), partial(parts.add_part, m), submenu="Add part") for m in MATERIALS]
     materials = [
@@ -159,15 +159,15 @@ def _part(window: MainWindow) -> list[Command]:
                 checked=_has(current, "material", m), ready=there)
         for m in MATERIALS
     ]  # fmt: skip
-    toggle = _on(current, lambda part: bench.apply(SetPart(part.uid, {"shown": not part.shown})))
-    bald = _on(current, lambda part: bench.apply(SetPart(part.uid, {"bald": not part.bald})))
+    toggle = _on(current, lambda part: session.apply(SetPart(part.uid, {"shown": not part.shown})))
+    bald = _on(current, lambda part: session.apply(SetPart(part.uid, {"bald": not part.bald})))
     return [
         *adding,
         *materials,
         Command("Part", "Rename part…", _on(current, lambda part: parts.rename(part.uid)), group="b", ready=there),
         Command("Part", "Keeps fur off", bald, tip="Fur of other parts stays off its silhouette: eyes, nose", group="b",
                 checked=_has(current, "bald", True), ready=there),
-        Command("Part", "Break the edge", _on(current, lambda part: _break_edge(bench, part)), group="b", ready=there,
+        Command("Part", "Break the edge", _on(current, lambda part: _break_edge(session, part)), group="b", ready=there,
                 tip="Strands along the comb lines out of its silhouette and over it, about as long as the fur in hand"),
         Command("Part", "Shown", toggle, group="c", checked=_has(current, "shown", True), ready=there),
         Command("Part", "Towards the back", _on(current, lambda part: parts.dropped(part.uid, -1)),
@@ -181,19 +181,19 @@ def _part(window: MainWindow) -> list[Command]:
         Command("Part", "Value scale from the flat", parts.propose_scale, group="b", ready=there,
                 tip="Five steps for its value, material and light"),
         *_mixing_grid(window),
-        Command("Part", "Duplicate part", _on(current, lambda part: bench.apply(DuplicatePart(part.uid))), group="b",
+        Command("Part", "Duplicate part", _on(current, lambda part: session.apply(DuplicatePart(part.uid))), group="b",
                 ready=there),
-        Command("Part", "Flatten part", _on(current, lambda part: bench.carry_out(FlattenPart(part.uid))),
+        Command("Part", "Flatten part", _on(current, lambda part: session.carry_out(FlattenPart(part.uid))),
                 tip="One layer behind, in and over the body; the picture stays", group="b", ready=there),
-        Command("Part", "Delete part", _on(current, lambda part: bench.apply(DeletePart(part.uid))), group="d",
+        Command("Part", "Delete part", _on(current, lambda part: session.apply(DeletePart(part.uid))), group="d",
                 ready=there),
     ]  # fmt: skip
 
 
-def _break_edge(bench: Workbench, part: Part) -> None:
+def _break_edge(session: Session, part: Part) -> None:
     """As long as the hairs of a brush for fur, if that is in hand."""
-    length = bench.brush.hair_px if bench.brush.kind in ("fur", "comb") else EDGE_PX
-    bench.carry_out(BreakEdge(part.uid, round(min(length, 600.0), 1), secrets.randbits(31)))
+    length = session.hand.brush.hair_px if session.hand.brush.kind in ("fur", "comb") else EDGE_PX
+    session.carry_out(BreakEdge(part.uid, round(min(length, 600.0), 1), secrets.randbits(31)))
 
 
 def _mixing_grid(window: MainWindow) -> list[Command]:
@@ -201,7 +201,7 @@ def _mixing_grid(window: MainWindow) -> list[Command]:
 
     def command(text: str, run: Callable[[], object], tip: str = "") -> Command:
         return Command("Part", text, run, tip=tip, submenu="Mixing grid", group="b",
-                       ready=lambda: window.bench.part is not None)  # fmt: skip
+                       ready=lambda: window.session.part is not None)  # fmt: skip
 
     return [
         command("Keep it under a name…", keeper.keep, "In the painting; it no longer follows the flat"),
@@ -216,14 +216,14 @@ def _mixing_grid(window: MainWindow) -> list[Command]:
 
 
 def _compare_with(window: MainWindow) -> list[Command]:
-    bench = window.bench
+    session = window.session
 
     def command(what: str | int, text: str) -> Command:
         return Command(
-            "Look", text, partial(bench.compare_with, what), submenu="Compare with", group="b",
-            checked=lambda: bench.moments.chosen == what,
-            ready=lambda: isinstance(what, str) or what < len(bench.moments.kept),
-            words=lambda: bench.moments.name_of(what).capitalize(),
+            "Look", text, partial(session.comparing.compare_with, what), submenu="Compare with", group="b",
+            checked=lambda: session.comparing.moments.chosen == what,
+            ready=lambda: isinstance(what, str) or what < len(session.comparing.moments.kept),
+            words=lambda: session.comparing.moments.name_of(what).capitalize(),
         )  # fmt: skip
 
     kept = [command(index, f"Kept moment {index + 1}") for index in range(MOST_KEPT)]
@@ -231,50 +231,50 @@ def _compare_with(window: MainWindow) -> list[Command]:
 
 
 def _step_part(window: MainWindow, shift: int) -> None:
-    bench = window.bench
-    if bench.part is not None:
-        index = bench.painting.parts.index(bench.part) + shift
-        if 0 <= index < len(bench.painting.parts):
-            bench.work_on_part(bench.painting.parts[index].uid)
+    session = window.session
+    if session.part is not None:
+        index = session.painting.parts.index(session.part) + shift
+        if 0 <= index < len(session.painting.parts):
+            session.work.work_on_part(session.painting.parts[index].uid)
 
 
 def _step_layer(window: MainWindow, shift: int) -> None:
-    bench = window.bench
-    if bench.part is not None and bench.layer is not None:
-        index = bench.part.layers.index(bench.layer) + shift
-        if 0 <= index < len(bench.part.layers):
-            bench.work_on_layer(bench.part.layers[index].uid)
+    session = window.session
+    if session.part is not None and session.layer is not None:
+        index = session.part.layers.index(session.layer) + shift
+        if 0 <= index < len(session.part.layers):
+            session.work.work_on_layer(session.part.layers[index].uid)
 
 
 def _step_mode(window: MainWindow, shift: int) -> None:
-    bench, modes = window.bench, list(MODES)
-    if bench.layer is not None:
-        mode = modes[(modes.index(bench.layer.mode) + shift) % len(modes)]
-        bench.apply(SetLayer(bench.layer.uid, {"mode": mode}))
+    session, modes = window.session, list(MODES)
+    if session.layer is not None:
+        mode = modes[(modes.index(session.layer.mode) + shift) % len(modes)]
+        session.apply(SetLayer(session.layer.uid, {"mode": mode}))
 
 
 def _step_strength(window: MainWindow, by: float) -> None:
-    bench = window.bench
-    if bench.layer is not None:
-        strength = min(max(round(bench.layer.strength + by, 2), 0.0), 1.0)
-        if strength != bench.layer.strength:
-            bench.apply(SetLayer(bench.layer.uid, {"strength": strength}))
+    session = window.session
+    if session.layer is not None:
+        strength = min(max(round(session.layer.strength + by, 2), 0.0), 1.0)
+        if strength != session.layer.strength:
+            session.apply(SetLayer(session.layer.uid, {"strength": strength}))
 
 
 def _layer(window: MainWindow) -> list[Command]:
-    bench, build = window.bench, window.build
+    session, build = window.session, window.build
 
     def current() -> Layer | None:
-        return bench.layer
+        return session.layer
 
     def setter(**changes: object) -> Callable[[], None]:
-        return _on(current, lambda layer: bench.apply(SetLayer(layer.uid, changes)))
+        return _on(current, lambda layer: session.apply(SetLayer(layer.uid, changes)))
 
     def there() -> bool:
-        return bench.layer is not None
+        return session.layer is not None
 
     def in_part() -> bool:
-        return bench.part is not None
+        return session.part is not None
 
     roles = [
         Command("Layer", role.capitalize(), partial(build.add_layer, role), submenu="Add layer", ready=in_part)
@@ -290,7 +290,7 @@ def _layer(window: MainWindow) -> list[Command]:
                 checked=_has(current, "place", place))
         for place in PLACES
     ]  # fmt: skip
-    toggle = _on(current, lambda layer: bench.apply(SetLayer(layer.uid, {"shown": not layer.shown})))
+    toggle = _on(current, lambda layer: session.apply(SetLayer(layer.uid, {"shown": not layer.shown})))
     apart = Command("Layer", "Dodge and burn apart", lambda: build.add_stage(APART), submenu="Add layer", ready=in_part,
                     tip="A neutral sheet in Soft Light: dodge and burn it, and wipe it back")  # fmt: skip
     return [
@@ -299,7 +299,7 @@ def _layer(window: MainWindow) -> list[Command]:
         *modes,
         *places,
         Command("Layer", "Rename layer…", _on(current, lambda layer: build.rename(layer.uid)), group="b", ready=there),
-        Command("Layer", "Duplicate layer", _on(current, lambda layer: bench.apply(DuplicateLayer(layer.uid))),
+        Command("Layer", "Duplicate layer", _on(current, lambda layer: session.apply(DuplicateLayer(layer.uid))),
                 group="b", ready=there),
         Command("Layer", "Shown", toggle, group="c", checked=_has(current, "shown", True), ready=there),
         Command("Layer", "Earlier in the build", _on(current, lambda layer: build.dropped(layer.uid, -1)),
@@ -318,32 +318,36 @@ def _layer(window: MainWindow) -> list[Command]:
                 ready=there),
         Command("Layer", "Weaker", partial(_step_strength, window, -0.05), ("Ctrl+Shift+Left",), group="b",
                 ready=there),
-        Command("Layer", "Merge down", _on(current, lambda layer: bench.apply(MergeDown(layer.uid))),
+        Command("Layer", "Merge down", _on(current, lambda layer: session.apply(MergeDown(layer.uid))),
                 tip="Into the layer it lies on; the picture stays", group="b", ready=there),
         Command("Layer", "Holds its edges",
-                _on(current, lambda layer: bench.apply(SetLayer(layer.uid, {"hold_edges": not layer.hold_edges}))),
+                _on(current, lambda layer: session.apply(SetLayer(layer.uid, {"hold_edges": not layer.hold_edges}))),
                 ("H",), "Paint goes only where the layer has paint already", group="c",
                 checked=_has(current, "hold_edges", True), ready=there),
         *_fur_maps(window),
-        Command("Layer", "Delete layer", _on(current, lambda layer: bench.apply(DeleteLayer(layer.uid))), group="d",
+        Command("Layer", "Delete layer", _on(current, lambda layer: session.apply(DeleteLayer(layer.uid))), group="d",
                 ready=there),
     ]  # fmt: skip
 
 
 def _fur_maps(window: MainWindow) -> list[Command]:
     """Fur of the part grows as the paint of a layer says."""
-    bench = window.bench
+    session = window.session
 
     def command(text: str, name: str, tip: str) -> Command:
         def chosen() -> bool:
-            return bench.part is not None and bench.layer is not None and getattr(bench.part, name) == bench.layer.uid
+            return (
+                session.part is not None
+                and session.layer is not None
+                and getattr(session.part, name) == session.layer.uid
+            )
 
         def run() -> None:
-            if bench.part is not None and bench.layer is not None:
-                bench.apply(SetPart(bench.part.uid, {name: 0 if chosen() else bench.layer.uid}))
+            if session.part is not None and session.layer is not None:
+                session.apply(SetPart(session.part.uid, {name: 0 if chosen() else session.layer.uid}))
 
         return Command("Layer", text, run, tip=tip, submenu="Fur follows it", group="b", checked=chosen,
-                       ready=lambda: bench.layer is not None)  # fmt: skip
+                       ready=lambda: session.layer is not None)  # fmt: skip
 
     return [
         command("In length", "length_map", "Where it is bare fur is shortest, where it is full fur has all its length"),
@@ -352,34 +356,34 @@ def _fur_maps(window: MainWindow) -> list[Command]:
 
 
 def _stroke(window: MainWindow) -> list[Command]:
-    bench = window.bench
+    session = window.session
     steps = [
-        Command("Stroke", name.capitalize(), partial(bench.take_step, index), (str(index + 1),), submenu="Value step",
+        Command("Stroke", name.capitalize(), partial(session.take_step, index), (str(index + 1),), submenu="Value step",
                 tip=f"Take the part's {name} value in the hue in hand", group="b")
         for index, name in enumerate(STEP_NAMES)
     ]  # fmt: skip
     pens = [
-        Command("Stroke", PEN_WORDS[source], partial(bench.set_practice_pen, source=source), submenu="Practice pen",
-                group="d", checked=_has(lambda: bench.practice_pen, "source", source),
+        Command("Stroke", PEN_WORDS[source], partial(session.hand.set_practice_pen, source=source), submenu="Practice pen",
+                group="d", checked=_has(lambda: session.hand.practice_pen, "source", source),
                 tip="Where pressure comes from when there is no pen")
         for source in PRESSURE_FROM
     ]  # fmt: skip
     return [
         *(Command("Stroke", f"Mean of {side} × {side} px" if side > 1 else "One pixel",
-                  partial(bench.set_view, pick_side=side), submenu="Pick up", group="d",
-                  checked=_has(lambda: bench, "pick_side", side)) for side in PICK_AREAS),
+                  partial(session.looking.set_view, pick_side=side), submenu="Pick up", group="d",
+                  checked=_has(lambda: session, "pick_side", side)) for side in PICK_AREAS),
         *(Command("Stroke", "From all that shows" if source == "visible" else "From this layer",
-                  partial(bench.set_view, pick_source=source), submenu="Pick up", group="d",
-                  checked=_has(lambda: bench, "pick_source", source)) for source in PICK_SOURCES),
-        Command("Stroke", "Swap in hand and resting", bench.swap_brushes, ("Q",), group="a"),
-        Command("Stroke", "Wipe with the brush in hand", bench.toggle_wiping, ("W",), group="a",
-                checked=lambda: bench.wiping),
+                  partial(session.looking.set_view, pick_source=source), submenu="Pick up", group="d",
+                  checked=_has(lambda: session, "pick_source", source)) for source in PICK_SOURCES),
+        Command("Stroke", "Swap in hand and resting", session.hand.swap_brushes, ("Q",), group="a"),
+        Command("Stroke", "Wipe with the brush in hand", session.hand.toggle_wiping, ("W",), group="a",
+                checked=lambda: session.hand.wiping),
         Command("Stroke", "Brush sheet", window.show_brush_sheet, ("L",), "Every setting of the brush in hand", "a"),
-        Command("Stroke", "Smaller tip", lambda: bench.resize_brush(-1), ("G",), group="a"),
-        Command("Stroke", "Larger tip", lambda: bench.resize_brush(1), ("T",), group="a"),
+        Command("Stroke", "Smaller tip", lambda: session.hand.resize_brush(-1), ("G",), group="a"),
+        Command("Stroke", "Larger tip", lambda: session.hand.resize_brush(1), ("T",), group="a"),
         *steps,
-        Command("Stroke", "Lift by one value step", lambda: bench.lift(1), ("E",), group="b"),
-        Command("Stroke", "Lower by one value step", lambda: bench.lift(-1), ("D",), group="b"),
+        Command("Stroke", "Lift by one value step", lambda: session.lift(1), ("E",), group="b"),
+        Command("Stroke", "Lower by one value step", lambda: session.lift(-1), ("D",), group="b"),
         *pens,
         *(Command("Stroke", name.capitalize(), partial(window.traces.play, name), submenu="Play a trace", group="d",
                   tip="A recorded stroke of a pen, with the brush in hand, in the middle of the easel")
@@ -388,10 +392,10 @@ def _stroke(window: MainWindow) -> list[Command]:
 
 
 def _look(window: MainWindow) -> list[Command]:
-    bench, easel, guides = window.bench, window.easel, window.easel.light_guides
+    session, easel, guides = window.session, window.easel, window.easel.light_guides
     combs = easel.comb_lines
     looks = [
-        Command("Look", name.capitalize(), partial(bench.set_look, name), checked=_has(lambda: bench, "look", name),
+        Command("Look", name.capitalize(), partial(session.looking.set_look, name), checked=_has(lambda: session, "look", name),
                 group="a")
         for name in LOOKS
     ]  # fmt: skip
@@ -407,36 +411,36 @@ def _look(window: MainWindow) -> list[Command]:
     ]  # fmt: skip
     return [
         *looks,
-        *(Command("Look", f"{count} even", partial(bench.set_view, even_steps=count), submenu="Steps of the look",
-                  group="a", checked=_has(lambda: bench, "even_steps", count)) for count in EVEN_STEPS),
-        Command("Look", "The part's own scale", partial(bench.set_view, even_steps=0), submenu="Steps of the look",
-                group="a", checked=_has(lambda: bench, "even_steps", 0)),
-        *(Command("Look", f"{share} %", partial(bench.set_view, squint=share), submenu="Squint (S held)", group="a",
-                  checked=_has(lambda: bench, "squint", share)) for share in SQUINTS),
-        Command("Look", "This part only", lambda: bench.show_part_alone(not bench.part_alone), ("I",),
-                "The part worked on, on the ground", group="b", checked=lambda: bench.part_alone),
-        Command("Look", "Outlines of parts", lambda: bench.set_view(outlines_shown=not bench.outlines_shown),
-                ("Shift+I",), group="b", checked=lambda: bench.outlines_shown),
-        Command("Look", "Keep this moment", bench.keep_moment, ("Shift+B",), "To compare with it later", group="b"),
+        *(Command("Look", f"{count} even", partial(session.looking.set_view, even_steps=count), submenu="Steps of the look",
+                  group="a", checked=_has(lambda: session, "even_steps", count)) for count in EVEN_STEPS),
+        Command("Look", "The part's own scale", partial(session.looking.set_view, even_steps=0), submenu="Steps of the look",
+                group="a", checked=_has(lambda: session, "even_steps", 0)),
+        *(Command("Look", f"{share} %", partial(session.looking.set_view, squint=share), submenu="Squint (S held)", group="a",
+                  checked=_has(lambda: session, "squint", share)) for share in SQUINTS),
+        Command("Look", "This part only", lambda: session.looking.show_part_alone(not session.looking.part_alone), ("I",),
+                "The part worked on, on the ground", group="b", checked=lambda: session.looking.part_alone),
+        Command("Look", "Outlines of parts", lambda: session.looking.set_view(outlines_shown=not session.looking.outlines_shown),
+                ("Shift+I",), group="b", checked=lambda: session.looking.outlines_shown),
+        Command("Look", "Keep this moment", session.comparing.keep_moment, ("Shift+B",), "To compare with it later", group="b"),
         *_compare_with(window),
-        Command("Look", "Next look", bench.next_look, ("V",), group="a"),
-        Command("Look", "Sketch on top", lambda: bench.show_sketch_on_top(not bench.picture.sketch_on_top), ("Y",),
+        Command("Look", "Next look", session.looking.next_look, ("V",), group="a"),
+        Command("Look", "Sketch on top", lambda: session.looking.show_sketch_on_top(not session.looking.sketch_on_top), ("Y",),
                 "Sketches once more over everything, light on dark and dark on light", group="b",
-                checked=lambda: bench.picture.sketch_on_top),
-        Command("Look", "Guides", lambda: bench.show_guides(not bench.guides_shown), ("Shift+U",),
-                "Lines to sketch over", group="b", checked=lambda: bench.guides_shown),
-        Command("Look", "The mask alone", lambda: bench.set_look("mask" if bench.look != "mask" else "colour"),
+                checked=lambda: session.looking.sketch_on_top),
+        Command("Look", "Guides", lambda: session.looking.set_view(guides_shown=not session.looking.guides_shown), ("Shift+U",),
+                "Lines to sketch over", group="b", checked=lambda: session.looking.guides_shown),
+        Command("Look", "The mask alone", lambda: session.looking.set_look("mask" if session.looking.look != "mask" else "colour"),
                 ("Shift+Y",), "The mask of the layer worked on, as the grey sheet it is", group="b",
-                checked=_has(lambda: bench, "look", "mask")),
+                checked=_has(lambda: session, "look", "mask")),
         Command("Look", "Comb lines", lambda: combs.show(not combs.shown), ("R",),
                 "Which way the hair of the part lies, from thick roots to thin tips", group="b",
                 checked=lambda: combs.shown),
         Command("Look", "Lines of the light", lambda: guides.show_lines(not guides.lines_shown), ("Shift+T",),
                 "Borders of values, terminator, highlight and cast shadow of the part worked on", group="b",
                 checked=lambda: guides.lines_shown),
-        Command("Look", "Against the light", lambda: bench.set_look(AGAINST_LIGHT if bench.look != AGAINST_LIGHT
+        Command("Look", "Against the light", lambda: session.looking.set_look(AGAINST_LIGHT if session.looking.look != AGAINST_LIGHT
                 else "colour"), ("Shift+V",), "Darker and lighter than the light has it; middle grey is right",
-                group="b", checked=_has(lambda: bench, "look", AGAINST_LIGHT)),
+                group="b", checked=_has(lambda: session, "look", AGAINST_LIGHT)),
         Command("Look", "Mirror the easel", easel.mirror, ("X",), group="b", checked=lambda: easel.view.mirrored),
         Command("Look", "Upright", easel.upright, ("Shift+X",), "Turn the easel back", group="b"),
         Command("Look", "Whole canvas", easel.fit, ("Home",), group="c"),

@@ -9,7 +9,7 @@ import numpy as np
 from PySide6.QtCore import QObject, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QPen, QTransform
 
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.errors import InputError
 from japanner.painting.form.combing import comb_of
 from japanner.strand.comb import CombField
@@ -28,9 +28,9 @@ DARK: Final = QColor(0, 0, 0, 120)
 class CombLines(QObject):
     """Draws the field of the part worked on, as long as it is wanted."""
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
-        self._bench = workbench
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._session = session
         self._key: tuple[CombField, float] | None = None
         self._roots, self._whole = QPainterPath(), QPainterPath()
         self.shown = False
@@ -40,15 +40,15 @@ class CombLines(QObject):
     def show(self, on: bool) -> None:
         """Draw the lines, or no longer."""
         self.shown = on
-        self._bench.look_changed.emit()
+        self._session.looking.look_changed.emit()
 
     def field(self) -> CombField | None:
         """The field as it is now; None without a silhouette."""
-        part = self._bench.part
+        part = self._session.part
         if part is None:
             return None
         try:
-            return comb_of(self._bench.painting, part)
+            return comb_of(self._session.painting, part)
         except InputError:
             return None
 

@@ -28,13 +28,13 @@ from japanner.desk.easel.pick_ring import PickRing
 from japanner.desk.easel.shown_picture import ShownPicture
 from japanner.desk.easel.silhouettes import Silhouettes
 from japanner.desk.easel.stroke_ring import StrokeRing
+from japanner.desk.easel.task import Press, Task
 from japanner.desk.easel.tip_outline import draw_tip_outline
 from japanner.desk.easel.view_transform import ViewTransform
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.tasks.head_guide import GuideTask, draw_guide
-from japanner.desk.tasks.task import Press, Task
 from japanner.desk.theme import font, surround_colour
-from japanner.painting.value.picking import part_at
+from japanner.painting.picture.picking import part_at
 from japanner.raster.geometry import Rect, union
 from japanner.stroke.pen.practice_pen import PracticePen
 from japanner.stroke.pen.samples import PenSample
@@ -53,9 +53,9 @@ class Easel(QWidget):
     turned = Signal()  # zoom, turn, mirror or place of the view changed
     task_changed = Signal(object)  # the Task taken up, or None
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self.view = ViewTransform()
         self.surround = 50.0
         self.holding: str | None = None  # "move", "pick" or "ring", while its key is down
@@ -66,15 +66,15 @@ class Easel(QWidget):
         self._pointer: QPointF | None = None
         self._drag_from: QPointF | None = None
         self._turning = False
-        self._pick = PickRing(workbench, self, self._found)
+        self._pick = PickRing(session, self, self._found)
         self._tablet_down = False
         self._tablet_pen: PracticePen | None = None
-        self._ring, self._silhouettes = StrokeRing(workbench), Silhouettes()
+        self._ring, self._silhouettes = StrokeRing(session), Silhouettes()
         self._fitted = False
         self._whole = False
-        self.light_guides = LightGuides(workbench)
-        self.comb_lines = CombLines(workbench)
-        self._shown = ShownPicture(workbench, self.light_guides)
+        self.light_guides = LightGuides(session)
+        self.comb_lines = CombLines(session)
+        self._shown = ShownPicture(session, self.light_guides)
         self.setMouseTracking(True)
         self.setTabletTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -83,20 +83,25 @@ class Easel(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(200, 150)
         self.setAccessibleName("Easel")
-        workbench.opened.connect(self._on_opened)
-        workbench.shown.connect(self._on_shown)
-        for signal in (workbench.look_changed, workbench.active_changed, workbench.changed, workbench.colour_changed):
+        session.opened.connect(self._on_opened)
+        session.shown.connect(self._on_shown)
+        for signal in (
+            session.looking.look_changed,
+            session.work.active_changed,
+            session.changed,
+            session.hand.colour_changed,
+        ):
             signal.connect(self.update)
-        for signal in (workbench.brush_changed, workbench.tried, workbench.target_changed):
+        for signal in (session.hand.brush_changed, session.trials.tried, session.work.target_changed):
             signal.connect(self.update)
-        workbench.resized.connect(self._on_opened)
-        workbench.hand_rested.connect(self._rest)
+        session.resized.connect(self._on_opened)
+        session.hand_rested.connect(self._rest)
         self._on_opened()
 
     # --- the view -------------------------------------------------------------------------------------
 
     def fit(self) -> None:
-        self.view.fit(self._bench.painting.width, self._bench.painting.height)
+        self.view.fit(self._session.painting.width, self._session.painting.height)
         self._view_changed()
         self._whole = True
 
@@ -174,15 +179,15 @@ class Easel(QWidget):
         self._shown.draw(painter, self.view, exposed, squinting=self.holding == "squint")
         painter.restore()
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        frisket = self._bench.painting.frisket
-        if frisket is not None and self._bench.line_shown and self._bench.trial is None:
+        frisket = self._session.painting.frisket
+        if frisket is not None and self._session.looking.line_shown and self._session.trials.trial is None:
             self._frisket_line.draw(painter, [frisket.sheet], self.view.to_view(), self.size(), event.rect())
-        if self._bench.outlines_shown:
-            sheets = self._silhouettes.of(self._bench.painting)
+        if self._session.looking.outlines_shown:
+            sheets = self._silhouettes.of(self._session.painting)
             self._outlines.draw(painter, sheets, self.view.to_view(), self.size(), event.rect())
         held = self.task.guide if isinstance(self.task, GuideTask) and self._task_down else None
-        for part in self._bench.painting.parts:
-            if part.guide is not None and part.shown and held is None and self._bench.guides_shown:
+        for part in self._session.painting.parts:
+            if part.guide is not None and part.shown and held is None and self._session.looking.guides_shown:
                 draw_guide(painter, part.guide, self.view.to_view())
         self.light_guides.draw(painter, self.view.to_view())
         self.comb_lines.draw(painter, self.view.to_view())
@@ -197,7 +202,7 @@ class Easel(QWidget):
         if self._pick.shown:
             self._pick.draw(painter)
         elif self._pointer is not None and self.holding != "ring" and self.task is None:
-            draw_tip_outline(painter, self._pointer, self._bench.brush.size_px * self.view.zoom / 2)
+            draw_tip_outline(painter, self._pointer, self._session.hand.brush.size_px * self.view.zoom / 2)
 
     def _draw_foot(self, painter: QPainter) -> None:
         painter.fillRect(QRectF(0, self.height() - FOOT, self.width(), FOOT), surround_colour(self.surround))
@@ -212,22 +217,22 @@ class Easel(QWidget):
         words = [f"{self.view.zoom * 100:.0f} %", f"{self.view.turn_deg:.0f}°"]
         if self.view.mirrored:
             words.append("mirrored")
-        layer, part = self._bench.layer, self._bench.part
+        layer, part = self._session.layer, self._session.part
         if layer is not None and part is not None:
             place = {"behind": "Behind", "body": "Inside", "over": "Over"}[layer.place]
-            on = " · mask" if self._bench.on == "mask" else ""
+            on = " · mask" if self._session.work.on == "mask" else ""
             words.append(f"{place}: {part.name} · {layer.name}{on}")
             if layer.hold_edges:
                 words.append("holds edges")
-        if self._bench.painting.frisket is not None:
-            words.append("frisket on" if self._bench.line_shown else "frisket on, its line hidden")
-        if self._bench.part_alone:
+        if self._session.painting.frisket is not None:
+            words.append("frisket on" if self._session.looking.line_shown else "frisket on, its line hidden")
+        if self._session.looking.part_alone:
             words.append("this part only")
-        if self._bench.before_shown:
-            words.append(f"BEFORE: {self._bench.moments.name_of(self._bench.moments.chosen)}")
-        if self._bench.look != "colour":
-            words.append(f"look: {self._bench.look}")
-        if self._bench.look == AGAINST_LIGHT and self._pointer is not None:
+        if self._session.comparing.before_shown:
+            words.append(f"BEFORE: {self._session.comparing.moments.name_of(self._session.comparing.moments.chosen)}")
+        if self._session.looking.look != "colour":
+            words.append(f"look: {self._session.looking.look}")
+        if self._session.looking.look == AGAINST_LIGHT and self._pointer is not None:
             at = self.canvas_point(self._pointer)
             words.append(self.light_guides.words_at(at.x(), at.y()))
         return "    ".join(words)
@@ -240,7 +245,7 @@ class Easel(QWidget):
 
     def take_up(self, task: Task | None) -> None:
         """Do something other than painting; None goes back to painting."""
-        self._bench.rest_hand()
+        self._session.rest_hand()
         if self.task is not None:
             self.task.redraw.disconnect(self.update)
             self.task.finished.disconnect(self.leave_task)
@@ -287,12 +292,12 @@ class Easel(QWidget):
 
     def hold(self, what: str | None) -> None:
         """A key that is held changes what the pointer does until it is let go."""
-        if self._bench.painting_now or what == self.holding:
+        if self._session.strokes.under_way or what == self.holding:
             return
         if self.holding == "ring":
             self._ring.end()
-        if "before" in (self.holding, what) and self._bench.before_shown != (what == "before"):
-            self._bench.blink()
+        if "before" in (self.holding, what) and self._session.comparing.before_shown != (what == "before"):
+            self._session.comparing.blink()
         self.holding = what
         self._drag_from = None
         self._pick.leave()
@@ -326,12 +331,12 @@ class Easel(QWidget):
         if kind == QEvent.Type.TabletPress and event.button() == Qt.MouseButton.LeftButton and self.holding is None:
             eraser = event.pointerType() == QPointingDevice.PointerType.Eraser
             self._tablet_pen = self._pen_for(event.pointingDevice())
-            self._tablet_down = self._bench.begin_stroke([self._tablet_sample(event)], wipe=eraser)
+            self._tablet_down = self._session.begin_stroke([self._tablet_sample(event)], wipe=eraser)
         elif kind == QEvent.Type.TabletMove and self._tablet_down:
-            self._bench.continue_stroke([self._tablet_sample(event)])
+            self._session.strokes.go_on([self._tablet_sample(event)])
         elif kind == QEvent.Type.TabletRelease and self._tablet_down:
             self._tablet_down = False
-            self._bench.end_stroke()
+            self._session.strokes.end()
         elif not self._tablet_other(event):
             event.ignore()
             return
@@ -350,15 +355,15 @@ class Easel(QWidget):
     def _pen_for(self, device: QPointingDevice) -> PracticePen | None:
         """The practice pen, if it stands in for this one."""
         presses = bool(device.capabilities() & QInputDevice.Capability.Pressure)
-        self._bench.meet_pen(device.name(), presses=presses)
-        return PracticePen(self._bench.practice_pen) if self._bench.practises(device.name()) else None
+        self._session.hand.meet_pen(device.name(), presses=presses)
+        return PracticePen(self._session.hand.practice_pen) if self._session.hand.practises(device.name()) else None
 
     def _tablet_sample(self, event: QTabletEvent) -> PenSample:
         if self._tablet_pen is not None:
             point = self.canvas_point(event.position())
             return self._tablet_pen.sample(point.x(), point.y(), float(event.timestamp()))
         sample = tablet_sample(event, self.canvas_point(event.position()))
-        return sample._replace(pressure=float(self._bench.pen_curve.factor(sample.pressure)))
+        return sample._replace(pressure=float(self._session.hand.pen_curve.factor(sample.pressure)))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._point_at(event.position())
@@ -372,8 +377,8 @@ class Easel(QWidget):
                 self._task_down = True
                 self.task.press(self._press_of(event))
         elif event.button() == Qt.MouseButton.LeftButton and not self._tablet_down:
-            self._pen = PracticePen(self._bench.practice_pen)
-            if not self._bench.begin_stroke([self._mouse_sample(event)]):
+            self._pen = PracticePen(self._session.hand.practice_pen)
+            if not self._session.begin_stroke([self._mouse_sample(event)]):
                 self._pen = None
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -389,7 +394,7 @@ class Easel(QWidget):
         elif self.task is not None:
             self.task.move(self._press_of(event), down=self._task_down)
         elif self._pen is not None:
-            self._bench.continue_stroke([self._mouse_sample(event)])
+            self._session.strokes.go_on([self._mouse_sample(event)])
         if before is None:
             self.update()
 
@@ -403,14 +408,14 @@ class Easel(QWidget):
                 self.task.release(self._press_of(event))
         elif self._pen is not None and event.button() == Qt.MouseButton.LeftButton:
             self._pen = None
-            self._bench.end_stroke()
+            self._session.strokes.end()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         notches = event.angleDelta().y() / 120
         if notches and self.holding == "ring":
             self._ring.turn(notches)
             self.update()
-        elif notches and not self._bench.painting_now:
+        elif notches and not self._session.strokes.under_way:
             self.view.zoom_at(event.position(), WHEEL_ZOOM**notches)
             self._view_changed()
 
@@ -432,12 +437,12 @@ class Easel(QWidget):
             if point is not None:
                 self.update(self._tip_area(point))
         canvas = self.canvas_point(position)
-        self.pointed.emit(self._bench.picture.value_at(math.floor(canvas.x()), math.floor(canvas.y())))
-        part = part_at(self._bench.painting, canvas.x(), canvas.y())
+        self.pointed.emit(self._session.picture.value_at(math.floor(canvas.x()), math.floor(canvas.y())))
+        part = part_at(self._session.painting, canvas.x(), canvas.y())
         self.named.emit(part.name if part is not None else "ground")
 
     def _tip_area(self, point: QPointF) -> QRect:
-        reach = self._bench.brush.size_px * self.view.zoom / 2 + 4
+        reach = self._session.hand.brush.size_px * self.view.zoom / 2 + 4
         return QRectF(point.x() - reach, point.y() - reach, 2 * reach, 2 * reach).toAlignedRect()
 
     def _move_view(self, position: QPointF) -> None:
@@ -454,7 +459,7 @@ class Easel(QWidget):
 
     def _found(self, position: QPointF) -> tuple[float, float, float] | None:
         canvas = self.canvas_point(position)
-        return self._bench.pick_up(canvas.x(), canvas.y())
+        return self._session.pick_up(canvas.x(), canvas.y())
 
     def letting_go(self) -> None:
         """A held key was let go: picking up takes the colour that the ring shows."""

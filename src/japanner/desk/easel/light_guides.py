@@ -10,10 +10,10 @@ from PySide6.QtGui import QColor, QImage, QPainter, QPen, QTransform
 
 from japanner.color import srgb
 from japanner.color.lab import luminance_from_lightness
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.errors import InputError
-from japanner.painting.form.light_guide import LightGuide, difference, light_guide
+from japanner.painting.live.light_guide import LightGuide, difference, light_guide
 from japanner.painting.picture.looks import Pixels
 from japanner.raster.tiles import Raster
 
@@ -35,16 +35,16 @@ GAIN = 1.6
 class LightGuides(QObject):
     """Works the guide of the part worked on out when it is wanted and something that it rests on has changed."""
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
-        self._bench = workbench
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self._session = session
         self._key: object = None
         self._guide: LightGuide | None = None
         self.lines_shown = False
 
     def guide(self) -> LightGuide | None:
         """The guide as it is now; None without a form."""
-        part, painting = self._bench.part, self._bench.painting
+        part, painting = self._session.part, self._session.painting
         if part is None:
             return None
         flats: tuple[Raster, ...] = tuple(layer.pixels for layer in part.flats)
@@ -55,13 +55,13 @@ class LightGuides(QObject):
                 self._guide = light_guide(painting, part)
             except InputError as error:
                 self._guide = None
-                self._bench.told.emit(str(error))
+                self._session.told.emit(str(error))
         return self._guide
 
     def show_lines(self, on: bool) -> None:
         """Draw the lines, or no longer."""
         self.lines_shown = on
-        self._bench.look_changed.emit()
+        self._session.looking.look_changed.emit()
 
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
         """Draw the lines in easel px."""
@@ -105,7 +105,7 @@ class LightGuides(QObject):
     def words_at(self, x: float, y: float) -> str:
         """What the paint under a canvas position lacks, in words."""
         guide = self.guide()
-        colour = self._bench.picture.value_at(math.floor(x), math.floor(y))
+        colour = self._session.picture.value_at(math.floor(x), math.floor(y))
         if guide is None or colour is None:
             return ""
         row, column = math.floor(y) - guide.area.y0, math.floor(x) - guide.area.x0

@@ -10,7 +10,7 @@ from PySide6.QtGui import QImage, QPainter
 
 from japanner.desk.easel.light_guides import AGAINST_LIGHT, LightGuides
 from japanner.desk.easel.view_transform import ViewTransform
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.painting.form.frisket_shapes import mask_sheet
 from japanner.painting.model import Mask
 from japanner.painting.picture.looks import LOOKS, Pixels, look, squinted
@@ -26,10 +26,10 @@ SQUINT_PX = 600
 class ShownPicture:
     """Draws what is to be seen of the workbench's picture."""
 
-    def __init__(self, workbench: Workbench, light_guides: LightGuides) -> None:
-        self._bench, self._light_guides = workbench, light_guides
+    def __init__(self, session: Session, light_guides: LightGuides) -> None:
+        self._session, self._light_guides = session, light_guides
         self._against: tuple[int, QImage | None] | None = None
-        for signal in (workbench.shown, workbench.look_changed, workbench.active_changed, workbench.changed):
+        for signal in (session.shown, session.looking.look_changed, session.work.active_changed, session.changed):
             signal.connect(self._forget)
         self._images: list[QImage] = []
         self._mask_image: tuple[Mask, QImage] | None = None
@@ -40,7 +40,7 @@ class ShownPicture:
     def renew(self) -> None:
         """There is another picture."""
         self._forget()
-        self._images = [_image_of(level) for level in self._bench.picture.levels]
+        self._images = [_image_of(level) for level in self._session.picture.levels]
 
     def draw(self, painter: QPainter, view: ViewTransform, exposed: QRectF, *, squinting: bool) -> None:
         """Draw what an `exposed` rectangle of the easel shows of the canvas; the painter maps from canvas px."""
@@ -48,7 +48,7 @@ class ShownPicture:
         mask = self._mask_alone()
         if mask is not None:
             image, scale = mask, 1
-        elif self._bench.look == AGAINST_LIGHT and self._bench.trial is None:
+        elif self._session.looking.look == AGAINST_LIGHT and self._session.trials.trial is None:
             image = self._against_light(pixels, scale) or image
         visible = view.to_canvas().mapRect(exposed).adjusted(-2 * scale, -2 * scale, 2 * scale, 2 * scale)
         source = QRectF(visible.x() / scale, visible.y() / scale, visible.width() / scale, visible.height() / scale)
@@ -57,28 +57,28 @@ class ShownPicture:
             return
         smooth = squinting or view.zoom * scale < PIXELS_FROM
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
-        canvas = QRectF(0, 0, self._bench.painting.width, self._bench.painting.height)
+        canvas = QRectF(0, 0, self._session.painting.width, self._session.painting.height)
         painter.setClipRect(canvas, Qt.ClipOperation.IntersectClip)
         target = QRectF(part.x() * scale, part.y() * scale, part.width() * scale, part.height() * scale)
-        if self._bench.look in ("colour", AGAINST_LIGHT) or mask is not None:
+        if self._session.looking.look in ("colour", AGAINST_LIGHT) or mask is not None:
             painter.drawImage(target, image, QRectF(part))
         else:
             painter.drawImage(target, self._looked_at(pixels, part))
 
     def _level(self, zoom: float) -> tuple[Pixels, QImage, int]:
         """The smallest picture that still has a pixel for every pixel on screen, and how much smaller it is."""
-        trial = self._bench.trial
+        trial = self._session.trials.trial
         step = 1 if trial is None else trial.step
-        levels = self._bench.picture.levels if trial is None else trial.picture.levels
+        levels = self._session.picture.levels if trial is None else trial.picture.levels
         level = min(int(max(math.floor(-math.log2(zoom * step) + 0.02), 0)), len(levels) - 1)
         image = self._images[level] if trial is None else _image_of(levels[level])
         return levels[level], image, step << level
 
     def _squinted(self) -> tuple[Pixels, QImage, int]:
         """A small picture, blurred as through half-closed eyes."""
-        levels = self._bench.picture.levels
+        levels = self._session.picture.levels
         level = next((i for i, one in enumerate(levels) if max(one.shape) <= SQUINT_PX), len(levels) - 1)
-        seen = squinted(levels[level], self._bench.squint / 100)
+        seen = squinted(levels[level], self._session.looking.squint / 100)
         return seen, _image_of(seen).copy(), 1 << level
 
     def _against_light(self, pixels: Pixels, scale: int) -> QImage | None:
@@ -89,11 +89,13 @@ class ShownPicture:
 
     def _mask_alone(self) -> QImage | None:
         """The mask of the layer worked on as a picture, if that is what the painter wants to see."""
-        layer = self._bench.layer
-        if self._bench.look != "mask" or layer is None or layer.mask is None:
+        layer = self._session.layer
+        if self._session.looking.look != "mask" or layer is None or layer.mask is None:
             return None
         if self._mask_image is None or self._mask_image[0] is not layer.mask:
-            grey = (mask_sheet(self._bench.painting, layer).read(self._bench.painting.rect)[0] >> 8).astype(np.uint8)
+            grey = (mask_sheet(self._session.painting, layer).read(self._session.painting.rect)[0] >> 8).astype(
+                np.uint8
+            )
             height, width = grey.shape
             image = QImage(grey.data, width, height, width, QImage.Format.Format_Grayscale8).copy()
             self._mask_image = (layer.mask, image)
@@ -101,8 +103,8 @@ class ShownPicture:
 
     def _looked_at(self, pixels: Pixels, part: QRect) -> QImage:
         crop = pixels[part.y() : part.y() + part.height(), part.x() : part.x() + part.width()]
-        name = self._bench.look if self._bench.look in LOOKS else "colour"
-        seen = look(name, crop, self._bench.look_scale)
+        name = self._session.looking.look if self._session.looking.look in LOOKS else "colour"
+        seen = look(name, crop, self._session.looking.look_scale)
         return _image_of(seen).copy()
 
 

@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen
 
 from japanner.desk.brushes.preview import dab_image
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.stroke.brush import LARGEST_PX, SMALLEST_PX
 
@@ -21,8 +21,8 @@ LARGEST_DAB_PX = 400
 class StrokeRing:
     """Drag right or left for size, up or down for strength; the wheel turns the tip; digits set an exact strength."""
 
-    def __init__(self, workbench: Workbench) -> None:
-        self._bench = workbench
+    def __init__(self, session: Session) -> None:
+        self._session = session
         self._at: QPointF | None = None
         self._zoom = 1.0
         self._start = (0.0, 0.0)
@@ -31,7 +31,7 @@ class StrokeRing:
 
     def begin(self, at: QPointF, zoom: float) -> None:
         self._at, self._zoom, self._typed = QPointF(at), zoom, ""
-        self._start = (self._bench.brush.size_px, self._bench.brush.strength)
+        self._start = (self._session.hand.brush.size_px, self._session.hand.brush.strength)
 
     def end(self) -> None:
         self._at = None
@@ -42,23 +42,25 @@ class StrokeRing:
         offset = position - self._at
         size = self._start[0] * 2 ** (offset.x() / DOUBLING_PX)
         strength = self._start[1] if self._typed else self._start[1] - offset.y() / STRENGTH_PX
-        self._bench.set_brush(size_px=min(max(size, SMALLEST_PX), LARGEST_PX), strength=min(max(strength, 0.01), 1.0))
+        self._session.hand.set_brush(
+            size_px=min(max(size, SMALLEST_PX), LARGEST_PX), strength=min(max(strength, 0.01), 1.0)
+        )
 
     def turn(self, notches: float) -> None:
         """Turn the tip by so many notches of the wheel."""
-        turned = (self._bench.brush.turn_deg + TURN_DEG * notches + 180) % 360 - 180
-        self._bench.set_brush(turn_deg=turned)
+        turned = (self._session.hand.brush.turn_deg + TURN_DEG * notches + 180) % 360 - 180
+        self._session.hand.set_brush(turn_deg=turned)
 
     def digit(self, digit: int) -> None:
         self._typed = (self._typed + str(digit))[-3:]
         strength = min(max(int(self._typed), 1), 100) / 100
         self._start = (self._start[0], strength)
-        self._bench.set_brush(strength=strength)
+        self._session.hand.set_brush(strength=strength)
 
     def draw(self, painter: QPainter) -> None:
         if self._at is None:
             return
-        brush = self._bench.brush
+        brush = self._session.hand.brush
         radius = max(brush.size_px * self._zoom / 2, 2.0)
         ring = max(radius + 9, 24.0)
         picture = self._dab(round(radius * 2))
@@ -81,14 +83,14 @@ class StrokeRing:
 
     def words(self) -> str:
         """Size and strength, and the turn of a tip that has one."""
-        brush = self._bench.brush
+        brush = self._session.hand.brush
         turn = "" if brush.tip in ("mop", "round") and brush.roundness == 1 else f" · {brush.turn_deg:.0f}°"
         return f"{brush.size_px:.0f} px · {brush.strength * 100:.0f} %{turn}"
 
     def _dab(self, side: int) -> QImage:
         """One dab of the brush in hand in its colour, as it would be laid."""
         side = min(max(side, 4), LARGEST_DAB_PX)
-        key = (self._bench.brush, self._bench.colour, side)
+        key = (self._session.hand.brush, self._session.hand.colour, side)
         if self._shown is None or self._shown[0] != key:
-            self._shown = (key, dab_image(self._bench.brush, side, self._bench.colour))
+            self._shown = (key, dab_image(self._session.hand.brush, side, self._session.hand.colour))
         return self._shown[1]

@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QPushBut
 
 from japanner.color.srgb import srgb_from_hex
 from japanner.desk.brushes.preview import preview_image
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.card import Card
 from japanner.desk.widgets.section import clear, hairline
@@ -33,19 +33,19 @@ def _preview(brush: Brush, ink: str) -> QImage:
 class _Slot(Card):
     def __init__(self, roll: BrushRoll, index: int) -> None:
         super().__init__(QPointF(SLOT.width() + GAP, 0))
-        self._roll, self._bench, self._index = roll, roll.bench, index
+        self._roll, self._session, self._index = roll, roll.session, index
         self.setFixedSize(SLOT)
-        brush = self._bench.brushes[index]
+        brush = self._session.hand.brushes[index]
         kind = "" if brush.kind in brush.name.lower() else f", {brush.kind}"
         self.name("Brush", f"{brush.name}{kind}", "click to take in hand, drag to reorder, double-click to rename")
-        self.chosen.connect(lambda: self._bench.take_brush(index))
+        self.chosen.connect(lambda: self._session.hand.take_brush(index))
         self.dropped.connect(lambda places: roll.reorder(index, index + places))
         self.rename_wanted.connect(partial(roll.rename, index))
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        bench = self._bench
-        brush = bench.brushes[self._index]
-        held, resting = bench.in_hand == self._index, bench.resting == self._index
+        session = self._session
+        brush = session.hand.brushes[self._index]
+        held, resting = session.hand.in_hand == self._index, session.hand.resting == self._index
         painter = self.begin(active=held, marked=resting)
         painter.drawImage(5, 4, _preview(brush, theme["text"].name()))
         painter.setPen(theme["text"] if held or resting else theme["quiet"])
@@ -77,7 +77,7 @@ class _Slot(Card):
         menu.addAction("Duplicate", lambda: self._roll.duplicate(self._index))
         menu.addAction("Move left", lambda: self._roll.reorder(self._index, self._index - 1))
         menu.addAction("Move right", lambda: self._roll.reorder(self._index, self._index + 1))
-        if len(self._bench.brushes) > 2:
+        if len(self._session.hand.brushes) > 2:
             menu.addAction("Take out of the roll", lambda: self._roll.take_out(self._index))
         menu.exec(event.globalPos())
 
@@ -101,9 +101,9 @@ class BrushRoll(QWidget):
 
     sheet_wanted = Signal()
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self.bench = workbench
+        self.session = session
         self.setObjectName("roll")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(64)
@@ -120,11 +120,11 @@ class BrushRoll(QWidget):
         layout.addWidget(self._chooser())
         layout.addWidget(scroll, 1)
         layout.addWidget(self._hand())
-        workbench.brush_changed.connect(self._on_brush)
-        workbench.roll_changed.connect(self._rebuild)
+        session.hand.brush_changed.connect(self._on_brush)
+        session.hand.roll_changed.connect(self._rebuild)
         self._material = ""
-        workbench.active_changed.connect(self._follow_material)
-        workbench.changed.connect(self._follow_material)
+        session.work.active_changed.connect(self._follow_material)
+        session.changed.connect(self._follow_material)
         self._rebuild()
 
     def _chooser(self) -> QWidget:
@@ -148,18 +148,18 @@ class BrushRoll(QWidget):
 
     def _choose(self) -> None:
         menu = QMenu(self)
-        for name in self.bench.rolls:
-            count = sum(brush.roll == name for brush in self.bench.brushes)
-            menu.addAction(f"{name}  ({count})", partial(self.bench.show_roll, name))
+        for name in self.session.hand.rolls:
+            count = sum(brush.roll == name for brush in self.session.hand.brushes)
+            menu.addAction(f"{name}  ({count})", partial(self.session.hand.show_roll, name))
         menu.popup(self._name.mapToGlobal(QPoint(0, self._name.height())))
 
     def _follow_material(self) -> None:
         """Lay out the roll of the material that is worked on, when that has changed."""
-        part = self.bench.part
+        part = self.session.part
         material = part.material if part is not None else ""
         if material != self._material:
             self._material = material
-            self.bench.show_roll(ROLL_OF.get(material, material))
+            self.session.hand.show_roll(ROLL_OF.get(material, material))
 
     def _hand(self) -> QWidget:
         hand = QWidget()
@@ -176,23 +176,23 @@ class BrushRoll(QWidget):
 
     def _rebuild(self) -> None:
         clear(self._row)
-        self._name.setText(f"{self.bench.roll} ▾")
-        shown = self.bench.roll
+        self._name.setText(f"{self.session.hand.roll} ▾")
+        shown = self.session.hand.roll
         # Whoever paints blends in between: beside a roll to paint with lies the one to blend with.
         for name in (shown,) if shown in COMPLETE else (shown, BLEND):
             if name != shown:
                 self._row.addSpacing(5)
                 self._row.addWidget(hairline(vertical=True))
                 self._row.addSpacing(5)
-            for index, brush in enumerate(self.bench.brushes):
+            for index, brush in enumerate(self.session.hand.brushes):
                 if brush.roll == name:
                     self._row.addWidget(_Slot(self, index))
         self._row.addStretch(1)
         self._on_brush()
 
     def _on_brush(self) -> None:
-        brush, resting = self.bench.brush, self.bench.brushes[self.bench.resting]
-        self._mode.setText("in hand, wiping (W)" if self.bench.wiping else "in hand")
+        brush, resting = self.session.hand.brush, self.session.hand.brushes[self.session.hand.resting]
+        self._mode.setText("in hand, wiping (W)" if self.session.hand.wiping else "in hand")
         self._held.setText(f"{brush.name} · {brush.size_px:.0f} px · {brush.strength * 100:.0f} %")
         self._rests.setText(f"resting  {resting.name} · {resting.strength * 100:.0f} %")
         for slot in self._slots.findChildren(_Slot):
@@ -201,38 +201,38 @@ class BrushRoll(QWidget):
     # --- changing the roll ----------------------------------------------------------------------------
 
     def reorder(self, index: int, target: int) -> None:
-        brushes, bench = self.bench.brushes, self.bench
+        brushes, session = self.session.hand.brushes, self.session
         together = [i for i, brush in enumerate(brushes) if brush.roll == brushes[index].roll]
         target = min(max(target, together[0]), together[-1])
-        held, resting = brushes[bench.in_hand], brushes[bench.resting]
+        held, resting = brushes[session.hand.in_hand], brushes[session.hand.resting]
         brushes.insert(target, brushes.pop(index))
-        bench.in_hand, bench.resting = _index_of(brushes, held), _index_of(brushes, resting)
-        bench.roll_changed.emit()
+        session.hand.in_hand, session.hand.resting = _index_of(brushes, held), _index_of(brushes, resting)
+        session.hand.roll_changed.emit()
 
     def duplicate(self, index: int) -> None:
-        self.bench.brushes.insert(index + 1, self.bench.brushes[index].with_changes())
-        self.bench.in_hand += self.bench.in_hand > index
-        self.bench.resting += self.bench.resting > index
-        self.bench.roll_changed.emit()
+        self.session.hand.brushes.insert(index + 1, self.session.hand.brushes[index].with_changes())
+        self.session.hand.in_hand += self.session.hand.in_hand > index
+        self.session.hand.resting += self.session.hand.resting > index
+        self.session.hand.roll_changed.emit()
 
     def rename(self, index: int) -> None:
-        brush = self.bench.brushes[index]
+        brush = self.session.hand.brushes[index]
         name, agreed = QInputDialog.getText(self, "Rename brush", "Name", text=brush.name)
         if agreed:
             try:
-                self.bench.brushes[index] = brush.with_changes(name=name.strip())
+                self.session.hand.brushes[index] = brush.with_changes(name=name.strip())
             except InputError as error:
-                self.bench.told.emit(str(error))
-            self.bench.roll_changed.emit()
+                self.session.told.emit(str(error))
+            self.session.hand.roll_changed.emit()
 
     def take_out(self, index: int) -> None:
-        bench = self.bench
-        bench.brushes.pop(index)
-        last = len(bench.brushes) - 1
-        bench.in_hand = min(bench.in_hand - (bench.in_hand > index), last)
-        bench.resting = min(bench.resting - (bench.resting > index), last)
-        bench.roll_changed.emit()
-        bench.brush_changed.emit()
+        session = self.session
+        session.hand.brushes.pop(index)
+        last = len(session.hand.brushes) - 1
+        session.hand.in_hand = min(session.hand.in_hand - (session.hand.in_hand > index), last)
+        session.hand.resting = min(session.hand.resting - (session.hand.resting > index), last)
+        session.hand.roll_changed.emit()
+        session.hand.brush_changed.emit()
 
 
 def _index_of(brushes: list[Brush], wanted: Brush) -> int:

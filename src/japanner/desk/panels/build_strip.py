@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.card import Card
 from japanner.desk.widgets.fader import Fader
@@ -48,10 +48,10 @@ PLACE_WORDS = {"behind": "behind", "body": "inside", "over": "over"}
 class _Tile(Card):
     def __init__(self, strip: BuildStrip, uid: int) -> None:
         super().__init__(QPointF(TILE.width() + 14, 0))
-        self._bench, self.uid = strip.bench, uid
+        self._session, self.uid = strip.session, uid
         self.setFixedSize(TILE)
-        self.chosen.connect(lambda: self._bench.work_on_layer(uid))
-        self.marked.connect(lambda: self._bench.mark_layer(uid))
+        self.chosen.connect(lambda: self._session.work.work_on_layer(uid))
+        self.marked.connect(lambda: self._session.work.mark_layer(uid))
         self.lamp_pressed.connect(self._toggle)
         self.dropped.connect(partial(strip.dropped, uid))
         self.rename_wanted.connect(partial(strip.rename, uid))
@@ -59,7 +59,7 @@ class _Tile(Card):
         self.refresh()
 
     def refresh(self) -> None:
-        layer = self._bench.painting.layer(self.uid)
+        layer = self._session.painting.layer(self.uid)
         self.name(
             "Layer", layer.name, "click to work on it, drag to reorder, double-click to rename; the lamp shows it"
         )
@@ -69,18 +69,18 @@ class _Tile(Card):
         return QPointF(self.width() - 12, self.height() - 13)
 
     def _toggle(self) -> None:
-        self._bench.apply(SetLayer(self.uid, {"shown": not self._bench.painting.layer(self.uid).shown}))
+        self._session.apply(SetLayer(self.uid, {"shown": not self._session.painting.layer(self.uid).shown}))
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        found = next((both for both in self._bench.painting.layers() if both[1].uid == self.uid), None)
+        found = next((both for both in self._session.painting.layers() if both[1].uid == self.uid), None)
         if found is None:
             return
         part, layer = found
-        active = self._bench.active_layer == self.uid
-        painter = self.begin(active=active, marked=self.uid in self._bench.marked)
+        active = self._session.work.active_layer == self.uid
+        painter = self.begin(active=active, marked=self.uid in self._session.work.marked)
         draw_layer(painter, QRectF(6, 6, 48, TILE.height() - 12), layer.pixels, frame_of(part))
         self._words(painter, layer)
-        self._draw_mask(painter, layer, worked_on=active and self._bench.on == "mask")
+        self._draw_mask(painter, layer, worked_on=active and self._session.work.on == "mask")
         self.draw_lamp(painter, layer.shown)
 
     def _words(self, painter: QPainter, layer: Layer) -> None:
@@ -112,52 +112,52 @@ class _Tile(Card):
         painter.drawRect(rect)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
-        bench, uid = self._bench, self.uid
+        session, uid = self._session, self.uid
         menu = QMenu(self)
         menu.addAction("Rename…", lambda: self._strip.rename(uid))
-        menu.addAction("Duplicate", lambda: bench.apply(DuplicateLayer(uid)))
-        menu.addAction("Merge down", lambda: bench.apply(MergeDown(uid)))
+        menu.addAction("Duplicate", lambda: session.apply(DuplicateLayer(uid)))
+        menu.addAction("Merge down", lambda: session.apply(MergeDown(uid)))
         self._mask_menu(menu.addMenu("Mask"))
-        holds = self._bench.painting.layer(uid).hold_edges
+        holds = self._session.painting.layer(uid).hold_edges
         menu.addAction(
             "Let go of its edges" if holds else "Hold its edges",
-            lambda: bench.apply(SetLayer(uid, {"hold_edges": not holds})),
+            lambda: session.apply(SetLayer(uid, {"hold_edges": not holds})),
         )
         modes = menu.addMenu("Mode")
         for mode in MODES:
-            modes.addAction(mode, partial(bench.apply, SetLayer(uid, {"mode": mode})))
+            modes.addAction(mode, partial(session.apply, SetLayer(uid, {"mode": mode})))
         places = menu.addMenu("Place")
         for place in PLACES:
-            places.addAction(PLACE_WORDS[place], partial(bench.apply, SetLayer(uid, {"place": place})))
+            places.addAction(PLACE_WORDS[place], partial(session.apply, SetLayer(uid, {"place": place})))
         roles = menu.addMenu("Role")
         for role in ROLES:
-            roles.addAction(role, partial(bench.apply, SetLayer(uid, {"role": role})))
+            roles.addAction(role, partial(session.apply, SetLayer(uid, {"role": role})))
         menu.addSeparator()
-        menu.addAction("Delete layer", lambda: bench.apply(DeleteLayer(uid)))
+        menu.addAction("Delete layer", lambda: session.apply(DeleteLayer(uid)))
         menu.exec(event.globalPos())
 
     def _paint_in_mask(self) -> None:
-        self._bench.work_on_layer(self.uid)
-        self._bench.work_on("mask")
+        self._session.work.work_on_layer(self.uid)
+        self._session.work.work_on("mask")
 
     def _mask_menu(self, menu: QMenu) -> None:
-        bench, uid = self._bench, self.uid
-        if bench.painting.layer(uid).mask is None:
-            menu.addAction("Add, hiding nothing", lambda: bench.apply(AddMask(uid)))
-            menu.addAction("Add, from the frisket", lambda: bench.apply(AddMask(uid, True)))
+        session, uid = self._session, self.uid
+        if session.painting.layer(uid).mask is None:
+            menu.addAction("Add, hiding nothing", lambda: session.apply(AddMask(uid)))
+            menu.addAction("Add, from the frisket", lambda: session.apply(AddMask(uid, True)))
             return
         menu.addAction("Paint in it", self._paint_in_mask)
-        menu.addAction("Invert", lambda: bench.apply(ChangeMask(uid, "invert")))
-        menu.addAction("Apply", lambda: bench.apply(ApplyMask(uid)))
-        menu.addAction("Drop", lambda: bench.apply(DropMask(uid)))
+        menu.addAction("Invert", lambda: session.apply(ChangeMask(uid, "invert")))
+        menu.addAction("Apply", lambda: session.apply(ApplyMask(uid)))
+        menu.addAction("Drop", lambda: session.apply(DropMask(uid)))
 
 
 class BuildStrip(QWidget):
     """Head: breadcrumb, working order, settings of the layer worked on. Below: the tiles."""
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self.bench = workbench
+        self.session = session
         self.setObjectName("strip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(110)
@@ -176,10 +176,10 @@ class BuildStrip(QWidget):
         column.setSpacing(3)
         column.addLayout(self._head())
         column.addWidget(self._scroll, 1)
-        workbench.opened.connect(self._rebuild)
-        workbench.active_changed.connect(self._on_changed)
-        workbench.changed.connect(self._on_changed)
-        workbench.target_changed.connect(self._on_changed)
+        session.opened.connect(self._rebuild)
+        session.work.active_changed.connect(self._on_changed)
+        session.changed.connect(self._on_changed)
+        session.work.target_changed.connect(self._on_changed)
         self._rebuild()
 
     def _head(self) -> QHBoxLayout:
@@ -216,47 +216,47 @@ class BuildStrip(QWidget):
 
     def add_layer(self, role: str, index: int | None = None) -> None:
         """Add a layer of `role`, set up as the part's working order has it, and work on it."""
-        part = self.bench.part
+        part = self.session.part
         if part is None:
-            self.bench.told.emit("Add a part first: a layer belongs to a part.")
+            self.session.told.emit("Add a part first: a layer belongs to a part.")
             return
         self.add_stage(stage_for(part, role), index)
 
     def add_stage(self, stage: Stage, index: int | None = None) -> None:
         """Add a layer set up in some way, and work on it."""
-        part, uid = self.bench.part, self.bench.painting.next_uid
-        if part is not None and self.bench.apply(stage.layer_for(part, index)):
-            self.bench.work_on_layer(uid)
-            self.bench.take_brush_named(stage.brush)
+        part, uid = self.session.part, self.session.painting.next_uid
+        if part is not None and self.session.apply(stage.layer_for(part, index)):
+            self.session.work.work_on_layer(uid)
+            self.session.hand.take_brush_named(stage.brush)
 
     def rename(self, uid: int) -> None:
-        layer = self.bench.painting.layer(uid)
+        layer = self.session.painting.layer(uid)
         name, agreed = QInputDialog.getText(self, "Rename layer", "Name", text=layer.name)
         if agreed and name.strip() != layer.name:
-            self.bench.apply(SetLayer(uid, {"name": name.strip()}))
+            self.session.apply(SetLayer(uid, {"name": name.strip()}))
 
     def dropped(self, uid: int, shift: int) -> None:
         """Move a tile by `shift` places in the build."""
-        part, layer = self.bench.painting.find(uid)
+        part, layer = self.session.painting.find(uid)
         index = part.layers.index(layer)
         target = min(max(index + shift, 0), len(part.layers) - 1)
         if target != index:
-            self.bench.apply(MoveLayer(uid, target))
+            self.session.apply(MoveLayer(uid, target))
 
     def _set(self, **changes: object) -> None:
-        layer = self.bench.layer
+        layer = self.session.layer
         if layer is not None and any(getattr(layer, name) != value for name, value in changes.items()):
-            self.bench.apply(SetLayer(layer.uid, changes))
+            self.session.apply(SetLayer(layer.uid, changes))
 
     def _preview_strength(self, value: float) -> None:
-        if self.bench.active_layer is not None:
-            self.bench.preview(SetLayer(self.bench.active_layer, {"strength": value / 100}))
+        if self.session.work.active_layer is not None:
+            self.session.trials.preview(SetLayer(self.session.work.active_layer, {"strength": value / 100}))
 
     # --- keeping up -----------------------------------------------------------------------------------
 
     def _on_changed(self, _: object = None) -> None:
         """Make the tiles anew only if they are other ones: a tile that is being dragged has to stay."""
-        part = self.bench.part
+        part = self.session.part
         if self._made_from != _outline(part):
             self._rebuild()
             return
@@ -267,7 +267,7 @@ class BuildStrip(QWidget):
     def _rebuild(self) -> None:
         clear(self._row)
         self._show_head()
-        part = self.bench.part
+        part = self.session.part
         self._made_from = _outline(part)
         self._shown = []
         if part is not None:
@@ -275,7 +275,7 @@ class BuildStrip(QWidget):
         self._row.addStretch(1)
 
     def _show_head(self) -> None:
-        part, layer = self.bench.part, self.bench.layer
+        part, layer = self.session.part, self.session.layer
         self._title.setText(f"BUILD — {part.name}, first to last" if part else "BUILD")
         order = " ▸ ".join(stage.role for stage in working_order(part.material)) if part else ""
         self._order.setText(f"working order: {order}" if part else "add a part to begin")
@@ -300,14 +300,14 @@ class BuildStrip(QWidget):
             tile = _Tile(self, layer.uid)
             self._shown.append(tile)
             self._row.addWidget(tile)
-            if layer.uid == self.bench.active_layer:
+            if layer.uid == self.session.work.active_layer:
                 self._scroll.ensureWidgetVisible(tile)
         self._row.addSpacing(8)
         self._row.addWidget(self._ghost())
 
     def _ghost(self) -> QWidget:
         """The next role of the working order, ready to be added; the plus offers any role."""
-        part = self.bench.part
+        part = self.session.part
         stage = next_stage(part) if part else None
         box = QWidget()
         row = QHBoxLayout(box)

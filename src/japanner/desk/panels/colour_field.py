@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QWidget
 from japanner.color import oklab
 from japanner.color.field import hue_chroma_field
 from japanner.color.value import srgb_from_value
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.painting.model import DEFAULT_SCALE
 from japanner.painting.picture.looks import nearest_step
@@ -31,9 +31,9 @@ class ColourField(QWidget):
     Marked are the part's mixing grid and the colours last painted with; a click chooses.
     """
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self.setFixedHeight(84)
         self.setMinimumWidth(120)
         self.setCursor(Qt.CursorShape.CrossCursor)
@@ -42,7 +42,7 @@ class ColourField(QWidget):
             "Hue from left to right, chroma upwards, at the value on the rail; hatched cannot be shown\n"
             "Squares: the mixing grid at this value; rings: the last sixteen colours"
         )
-        for signal in (workbench.colour_changed, workbench.changed, workbench.active_changed, workbench.opened):
+        for signal in (session.hand.colour_changed, session.changed, session.work.active_changed, session.opened):
             signal.connect(self.update)
 
     def place_of(self, colour: tuple[float, float, float]) -> QPointF:
@@ -55,15 +55,15 @@ class ColourField(QWidget):
         """The colour of the value in hand at a place; outside the gamut the nearest chroma."""
         hue = min(max(at.x() / max(self.width(), 1), 0.0), 1.0) * 360
         chroma = min(max(1 - at.y() / self.height(), 0.0), 1.0) * MOST_CHROMA
-        return srgb_from_value(min(max(self._bench.value, 0.0), 100.0), chroma, hue)
+        return srgb_from_value(min(max(self._session.hand.value, 0.0), 100.0), chroma, hue)
 
     def _mark_grid(self, painter: QPainter) -> None:
         """The part's mixing grid: squares for the step nearest the value in hand, points for the others."""
-        bench = self._bench
-        scale = bench.part.scale if bench.part is not None else DEFAULT_SCALE
-        near = nearest_step(scale, bench.value)
+        session = self._session
+        scale = session.part.scale if session.part is not None else DEFAULT_SCALE
+        near = nearest_step(scale, session.hand.value)
         painter.save()
-        for _, colours in mixing_grid(bench.painting, bench.part, bench.colour):
+        for _, colours in mixing_grid(session.painting, session.part, session.hand.colour):
             for step, colour in enumerate(colours):
                 at, reach = self.place_of(colour), 3.0 if step == near else 1.2
                 painter.setPen(QPen(QColor(255, 255, 255, 230), 1) if step == near else Qt.PenStyle.NoPen)
@@ -72,23 +72,23 @@ class ColourField(QWidget):
         painter.restore()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        self._bench.set_colour(self.colour_at(event.position()))
+        self._session.hand.set_colour(self.colour_at(event.position()))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if event.buttons() & Qt.MouseButton.LeftButton:
-            self._bench.set_colour(self.colour_at(event.position()))
+            self._session.hand.set_colour(self.colour_at(event.position()))
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.drawImage(QRectF(self.rect()), _field_image(round(self._bench.value)))
+        painter.drawImage(QRectF(self.rect()), _field_image(round(self._session.hand.value)))
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        for colour in self._bench.recent:
+        for colour in self._session.hand.recent:
             painter.setPen(QPen(QColor(0, 0, 0, 160), 1))
             painter.drawEllipse(self.place_of(colour), 2.5, 2.5)
         self._mark_grid(painter)
-        at = self.place_of(self._bench.colour)
+        at = self.place_of(self._session.hand.colour)
         for pen in (QPen(QColor(0, 0, 0, 200), 3), QPen(QColor(255, 255, 255), 1.4)):
             painter.setPen(pen)
             painter.drawEllipse(at, 5, 5)

@@ -13,11 +13,11 @@ from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 from japanner.color.srgb import decode, encode
 from japanner.color.temperature import COOLEST_K, WARMEST_K
 from japanner.color.value import with_value
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.brushes.setting_rows import Choice
+from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.fader import Fader
 from japanner.desk.widgets.option_row import paint_button
-from japanner.desk.widgets.setting_rows import Choice
 from japanner.light.sources import SURFACES, shaded
 from japanner.painting.model import Light
 from japanner.painting.operations import SetLight
@@ -57,9 +57,9 @@ def ball_from_angles(direction: tuple[float, float, float]) -> tuple[float, floa
 class LightBall(QWidget):
     """Stores the direction of the key light; arrow keys turn it by five degrees."""
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self._dragging: tuple[float, float] | None = None
         self._key: object = None
         self._image = QImage()
@@ -67,14 +67,14 @@ class LightBall(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Key light")
         self.setToolTip("Drag the red point to move the key light; arrow keys turn it by 5°")
-        for signal in (workbench.changed, workbench.opened, workbench.colour_changed, workbench.active_changed):
+        for signal in (session.changed, session.opened, session.hand.colour_changed, session.work.active_changed):
             signal.connect(self.update)
 
     def _disc(self) -> QRectF:
         return QRectF(2, 3, SIDE, SIDE)
 
     def _angles(self) -> tuple[float, float]:
-        light = self._bench.painting.light
+        light = self._session.painting.light
         return self._dragging or (light.up_deg, light.right_deg)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -89,10 +89,10 @@ class LightBall(QWidget):
         if self._dragging is not None:
             operation = self._turned(*self._dragging)
             self._dragging = None
-            self._bench.apply(operation)
+            self._session.apply(operation)
 
     def _turned(self, up: float, right: float) -> SetLight:
-        return SetLight.of(replace(self._bench.painting.light, up_deg=round(up, 1), right_deg=round(right, 1)))
+        return SetLight.of(replace(self._session.painting.light, up_deg=round(up, 1), right_deg=round(right, 1)))
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {
@@ -105,10 +105,10 @@ class LightBall(QWidget):
         if step is None:
             super().keyPressEvent(event)
             return
-        light = self._bench.painting.light
+        light = self._session.painting.light
         up = min(max(light.up_deg + step[0], -90), 90)
         right = min(max(light.right_deg + step[1], -90), 90)
-        self._bench.apply(SetLight.of(replace(light, up_deg=up, right_deg=right)))
+        self._session.apply(SetLight.of(replace(light, up_deg=up, right_deg=right)))
 
     def _drag(self, position: QPointF) -> None:
         disc = self._disc()
@@ -116,7 +116,7 @@ class LightBall(QWidget):
         y = (disc.center().y() - position.y()) / (disc.height() / 2)
         self._dragging = angles_from_ball(x, y)
         # Relief is lit as the light moves.
-        self._bench.preview(self._turned(*self._dragging))
+        self._session.trials.preview(self._turned(*self._dragging))
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -147,9 +147,9 @@ class LightBall(QWidget):
 
     def _ball(self, up: float, right: float) -> QImage:
         """A ball of the colour in hand and of the part's material under the light."""
-        colour = with_value(self._bench.colour, 55)
-        light = replace(self._bench.painting.light, up_deg=up, right_deg=right)
-        material = "plain" if self._bench.part is None else self._bench.part.material
+        colour = with_value(self._session.hand.colour, 55)
+        light = replace(self._session.painting.light, up_deg=up, right_deg=right)
+        material = "plain" if self._session.part is None else self._session.part.material
         key = (light, colour, material)
         if key != self._key:
             self._key, self._image = key, _ball_image(light, colour, material)
@@ -159,11 +159,11 @@ class LightBall(QWidget):
 class LightPanel(QWidget):
     """The ball, lights to begin from, and what the light is made of."""
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self._begin = Choice("light", tuple(LIGHTS), "Begin from a light")
-        self._begin.box.textActivated.connect(lambda name: workbench.apply(SetLight.of(LIGHTS[name])))
+        self._begin.box.textActivated.connect(lambda name: session.apply(SetLight.of(LIGHTS[name])))
         self._faders = {
             "kelvin": Fader("key colour", WARMEST_K, COOLEST_K, unit=" K", logarithmic=True),
             "key": Fader("key", 0, 200, unit=" %"),
@@ -175,7 +175,7 @@ class LightPanel(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
-        column.addWidget(LightBall(workbench))
+        column.addWidget(LightBall(session))
         column.addWidget(self._begin)
         details = QWidget()
         below = QVBoxLayout(details)
@@ -195,7 +195,7 @@ class LightPanel(QWidget):
         self.more.setObjectName("plain")
         self.more.setToolTip("Strength and size of the key, sky, bounce and rim")
         self.more.clicked.connect(lambda: self._unfold(details))
-        for signal in (workbench.changed, workbench.opened):
+        for signal in (session.changed, session.opened):
             signal.connect(self._refresh)
         self._refresh()
 
@@ -204,17 +204,17 @@ class LightPanel(QWidget):
         self.more.setText("more" if details.isHidden() else "less")
 
     def _take_bounce(self) -> None:
-        r, g, b = (round(float(c), 4) for c in self._bench.colour)
-        self._bench.apply(SetLight.of(replace(self._bench.painting.light, bounce_colour=(r, g, b))))
+        r, g, b = (round(float(c), 4) for c in self._session.hand.colour)
+        self._session.apply(SetLight.of(replace(self._session.painting.light, bounce_colour=(r, g, b))))
 
     def _set(self, name: str, shown: float) -> None:
-        light = self._bench.painting.light
+        light = self._session.painting.light
         value = round(shown / _shown_as(name), 3 if name != "kelvin" else 0)
         if value != round(getattr(light, name), 3):
-            self._bench.apply(SetLight.of(replace(light, **{name: value})))  # type: ignore[arg-type]
+            self._session.apply(SetLight.of(replace(light, **{name: value})))  # type: ignore[arg-type]
 
     def _refresh(self, *_: object) -> None:
-        light = self._bench.painting.light
+        light = self._session.painting.light
         for name, fader in self._faders.items():
             fader.set_value(getattr(light, name) * _shown_as(name))
         paint_button(self.bounce_colour, light.bounce_colour)

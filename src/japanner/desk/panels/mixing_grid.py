@@ -6,11 +6,11 @@ from PySide6.QtCore import QPoint, QRectF, Qt
 from PySide6.QtGui import QColor, QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.painting.model import STEP_NAMES
+from japanner.painting.model.kept_grid import Row
 from japanner.painting.operations import SetPart
-from japanner.painting.value.kept_grid import Row
 from japanner.painting.value.mixing_grid import Colour, mixing_grid
 
 __all__ = ["MixingGrid"]
@@ -26,12 +26,12 @@ class MixingGrid(QWidget):
     Until the part has a flat, the grid is worked out from the colour in hand.
     """
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self._rows: tuple[Row, ...] = ()
         self.setAccessibleName("Mixing grid")
-        for signal in (workbench.colour_changed, workbench.active_changed, workbench.changed, workbench.opened):
+        for signal in (session.hand.colour_changed, session.work.active_changed, session.changed, session.opened):
             signal.connect(self._renew)
         self._renew()
 
@@ -45,7 +45,7 @@ class MixingGrid(QWidget):
         return QRectF(step * (width + GAP), row * (CELL_HEIGHT + GAP) + 1, width, CELL_HEIGHT)
 
     def _renew(self, *_: object) -> None:
-        self._rows = mixing_grid(self._bench.painting, self._bench.part, self._bench.colour)
+        self._rows = mixing_grid(self._session.painting, self._session.part, self._session.hand.colour)
         self.setFixedHeight(len(self._rows) * (CELL_HEIGHT + GAP) + FOOT)
         self.update()
 
@@ -57,21 +57,21 @@ class MixingGrid(QWidget):
         return None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        found, part = self._at(event.position().toPoint()), self._bench.part
+        found, part = self._at(event.position().toPoint()), self._session.part
         if found is None:
             return
         row, step = found
         if event.button() == Qt.MouseButton.LeftButton:
-            self._bench.set_colour(self._rows[row][1][step])
+            self._session.hand.set_colour(self._rows[row][1][step])
         elif part is not None:
             kept = [one for one in part.mixed if one[:2] != (row, step)]
             if event.button() == Qt.MouseButton.RightButton:
-                kept.append((row, step, *self._bench.colour))
-            self._bench.apply(SetPart(part.uid, {"mixed": kept}))
+                kept.append((row, step, *self._session.hand.colour))
+            self._session.apply(SetPart(part.uid, {"mixed": kept}))
 
     def event(self, event: object) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QHelpEvent.Type.ToolTip:
-            found, part = self._at(event.pos()), self._bench.part
+            found, part = self._at(event.pos()), self._session.part
             if found is not None:
                 text = f"{self._rows[found[0]][0]}, {STEP_NAMES[found[1]]}: click to paint with it"
                 text += "" if part is None else "; right button sets, middle takes back"
@@ -80,12 +80,12 @@ class MixingGrid(QWidget):
         return super().event(event)  # type: ignore[arg-type]
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter, part = QPainter(self), self._bench.part
+        painter, part = QPainter(self), self._session.part
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         own = {one[:2] for one in part.mixed} if part else set()
         for row, (_, colours) in enumerate(self._rows):
             for step, colour in enumerate(colours):
-                near = max(abs(a - b) for a, b in zip(colour, self._bench.colour, strict=True)) < NEAR
+                near = max(abs(a - b) for a, b in zip(colour, self._session.hand.colour, strict=True)) < NEAR
                 painter.setBrush(QColor.fromRgbF(*colour))
                 edge = theme["gold"] if near else theme["hairline"] if (row, step) in own else theme["edge"]
                 painter.setPen(QPen(edge, 1.5 if near else 1))

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QInputDialog, QMenu, QPushButton, QScrollArea, QVB
 from japanner.color import lab
 from japanner.desk.panels.mixing_grid import MixingGrid
 from japanner.desk.panels.smear_pad import SmearPad
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.card import Card
 from japanner.desk.widgets.fader import Fader
@@ -31,16 +31,16 @@ CARD_HEIGHT = 44
 class _Card(Card):
     def __init__(self, panel: PartsPanel, uid: int) -> None:
         super().__init__(QPointF(0, CARD_HEIGHT + 4))
-        self._panel, self._bench, self.uid = panel, panel.bench, uid
+        self._panel, self._session, self.uid = panel, panel.session, uid
         self.setFixedHeight(CARD_HEIGHT)
-        self.chosen.connect(lambda: self._bench.work_on_part(uid))
+        self.chosen.connect(lambda: self._session.work.work_on_part(uid))
         self.lamp_pressed.connect(self._toggle)
         self.dropped.connect(partial(panel.dropped, uid))
         self.rename_wanted.connect(partial(panel.rename, uid))
         self.refresh()
 
     def refresh(self) -> None:
-        part = self._bench.painting.part(self.uid)
+        part = self._session.painting.part(self.uid)
         self.name("Part", part.name, "click to work on it, drag to reorder, double-click to rename; the lamp shows it")
         self.update()
 
@@ -51,13 +51,13 @@ class _Card(Card):
         return QPointF(self.width() - 14, 14)
 
     def _toggle(self) -> None:
-        self._bench.apply(SetPart(self.uid, {"shown": not self._bench.painting.part(self.uid).shown}))
+        self._session.apply(SetPart(self.uid, {"shown": not self._session.painting.part(self.uid).shown}))
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        part = next((one for one in self._bench.painting.parts if one.uid == self.uid), None)
+        part = next((one for one in self._session.painting.parts if one.uid == self.uid), None)
         if part is None:
             return
-        painter = self.begin(active=self._bench.active_part == self.uid)
+        painter = self.begin(active=self._session.work.active_part == self.uid)
         draw_part(painter, QRectF(6, 6, 44, CARD_HEIGHT - 12), part)
         painter.setFont(font(12))
         painter.setPen(theme["text"] if part.shown else theme["quiet"])
@@ -82,13 +82,13 @@ class _Card(Card):
         menu.addAction("Rename…", lambda: self._panel.rename(self.uid))
         materials = menu.addMenu("Material")
         for name in MATERIALS:
-            materials.addAction(name, partial(self._bench.apply, SetPart(self.uid, {"material": name})))
-        menu.addAction("Duplicate part", lambda: self._bench.apply(DuplicatePart(self.uid)))
-        menu.addAction("Flatten part", lambda: self._bench.carry_out(FlattenPart(self.uid)))
+            materials.addAction(name, partial(self._session.apply, SetPart(self.uid, {"material": name})))
+        menu.addAction("Duplicate part", lambda: self._session.apply(DuplicatePart(self.uid)))
+        menu.addAction("Flatten part", lambda: self._session.carry_out(FlattenPart(self.uid)))
         menu.addAction("Move to the back", lambda: self._panel.dropped(self.uid, -1))
         menu.addAction("Move to the front", lambda: self._panel.dropped(self.uid, 1))
         menu.addSeparator()
-        menu.addAction("Delete part", lambda: self._bench.apply(DeletePart(self.uid)))
+        menu.addAction("Delete part", lambda: self._session.apply(DeletePart(self.uid)))
         menu.exec(event.globalPos())
 
 
@@ -105,9 +105,9 @@ class PartsPanel(QWidget):
 
     grid_menu_wanted = Signal(QPoint)  # where on the screen
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self.bench = workbench
+        self.session = session
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(212)
@@ -133,15 +133,15 @@ class PartsPanel(QWidget):
         column.addWidget(Section("PART", self._strength))
         more = _aside("keep, take…", "Keep the grid, take another, say what surrounds the part")
         more.clicked.connect(lambda: self.grid_menu_wanted.emit(more.mapToGlobal(QPoint(0, more.height()))))
-        self._grid_section = Section("MIXING GRID", MixingGrid(workbench), more)
+        self._grid_section = Section("MIXING GRID", MixingGrid(session), more)
         column.addWidget(self._grid_section)
-        self.pad = SmearPad(workbench)
+        self.pad = SmearPad(session)
         clean = _aside("clean", "Begin with an empty pad")
         clean.clicked.connect(self.pad.clean)
         column.addWidget(Section("SMEAR PAD", self.pad, clean))
-        workbench.opened.connect(self._rebuild)
-        workbench.changed.connect(self._on_changed)
-        workbench.active_changed.connect(self._on_changed)
+        session.opened.connect(self._rebuild)
+        session.changed.connect(self._on_changed)
+        session.work.active_changed.connect(self._on_changed)
         self._rebuild()
 
     def ask_for_part(self, at: QWidget) -> None:
@@ -152,52 +152,52 @@ class PartsPanel(QWidget):
 
     def add_part(self, material: str) -> None:
         """A new part in front with the first layer of its working order."""
-        number = sum(part.material == material for part in self.bench.painting.parts) + 1
+        number = sum(part.material == material for part in self.session.painting.parts) + 1
         name = material.capitalize() if number == 1 else f"{material.capitalize()} {number}"
-        if self.bench.apply(AddPart(name, material)):
-            uid = self.bench.painting.parts[-1].uid
+        if self.session.apply(AddPart(name, material)):
+            uid = self.session.painting.parts[-1].uid
             stage = working_order(material)[0]
-            self.bench.apply(stage.layer_for(self.bench.painting.part(uid)))
-            self.bench.work_on_part(uid)
-            self.bench.take_brush_named(stage.brush)
+            self.session.apply(stage.layer_for(self.session.painting.part(uid)))
+            self.session.work.work_on_part(uid)
+            self.session.hand.take_brush_named(stage.brush)
 
     def propose_scale(self) -> None:
         """Give the part five steps for its flat's value, its material and the light."""
-        part = self.bench.part
-        local = local_colour(self.bench.painting, part) if part is not None else None
+        part = self.session.part
+        local = local_colour(self.session.painting, part) if part is not None else None
         if part is None or local is None:
-            self.bench.told.emit("The scale follows the flat: fill it first.")
+            self.session.told.emit("The scale follows the flat: fill it first.")
             return
         value = float(lab.lightness_from_srgb(local))
-        scale = proposed_scale(value, part.material, self.bench.painting.light)
-        self.bench.apply(SetPart(part.uid, {"scale": list(scale)}))
+        scale = proposed_scale(value, part.material, self.session.painting.light)
+        self.session.apply(SetPart(part.uid, {"scale": list(scale)}))
 
     def rename(self, uid: int) -> None:
-        part = self.bench.painting.part(uid)
+        part = self.session.painting.part(uid)
         name, agreed = QInputDialog.getText(self, "Rename part", "Name", text=part.name)
         if agreed and name.strip() != part.name:
-            self.bench.apply(SetPart(uid, {"name": name.strip()}))
+            self.session.apply(SetPart(uid, {"name": name.strip()}))
 
     def dropped(self, uid: int, shift: int) -> None:
         """Move a card by `shift` places; cards run from back to front."""
-        parts = self.bench.painting.parts
+        parts = self.session.painting.parts
         index = next(i for i, part in enumerate(parts) if part.uid == uid)
         target = min(max(index + shift, 0), len(parts) - 1)
         if target != index:
-            self.bench.apply(MovePart(uid, target))
+            self.session.apply(MovePart(uid, target))
 
     def _try_strength(self, value: float) -> None:
-        if self.bench.part is not None:
-            self.bench.preview(SetPart(self.bench.part.uid, {"strength": value / 100}))
+        if self.session.part is not None:
+            self.session.trials.preview(SetPart(self.session.part.uid, {"strength": value / 100}))
 
     def _set_strength(self, value: float) -> None:
-        if self.bench.part is not None and self.bench.part.strength != value / 100:
-            self.bench.apply(SetPart(self.bench.part.uid, {"strength": value / 100}))
+        if self.session.part is not None and self.session.part.strength != value / 100:
+            self.session.apply(SetPart(self.session.part.uid, {"strength": value / 100}))
 
     def _on_changed(self, _: object = None) -> None:
         self._show_strength()
         cards = [card.uid for card in self._cards.findChildren(_Card)]
-        if cards != [part.uid for part in self.bench.painting.parts]:
+        if cards != [part.uid for part in self.session.painting.parts]:
             self._rebuild()
         else:
             self._refresh()
@@ -205,12 +205,12 @@ class PartsPanel(QWidget):
     def _rebuild(self) -> None:
         self._show_strength()
         clear(self._list)
-        for part in self.bench.painting.parts:
+        for part in self.session.painting.parts:
             self._list.addWidget(_Card(self, part.uid))
         self._list.addStretch(1)
 
     def _show_strength(self) -> None:
-        part = self.bench.part
+        part = self.session.part
         self._grid_section.set_title("MIXING GRID" if part is None or part.grid is None else part.grid.name.upper())
         self._strength.setEnabled(part is not None)
         self._strength.set_value(part.strength * 100 if part else 100)

@@ -11,12 +11,12 @@ from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
 from japanner.desk.easel.pick_ring import PickRing
 from japanner.desk.session.hand import Colour
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.section import clear
 from japanner.painting.model import Pinned
 from japanner.painting.operations import SetPart, UnpinPicture
-from japanner.painting.value.picking import mean_colour
+from japanner.painting.picture.picking import mean_colour
 from japanner.raster.codec import as_8_bit, decoded
 
 __all__ = ["ReferenceBoard"]
@@ -30,16 +30,16 @@ LONGEST_READ_PX = 1000
 class _Picture(QWidget):
     """One pinned picture: wheel zooms, dragging moves it, the right button picks up a colour."""
 
-    def __init__(self, bench: Workbench, index: int, pinned: Pinned) -> None:
+    def __init__(self, session: Session, index: int, pinned: Pinned) -> None:
         super().__init__()
-        self._bench, self._index, self._name = bench, index, pinned.name
+        self._session, self._index, self._name = session, index, pinned.name
         self._pixels = as_8_bit(decoded(pinned.data))
         pixels = self._pixels.transpose(1, 2, 0).copy()
         height, width, _ = pixels.shape
         self._image = QImage(pixels.data, width, height, width * 4, QImage.Format.Format_RGBA8888).copy()
         self._zoom, self._middle = 1.0, QPointF(width / 2, height / 2)
         self._drag: QPointF | None = None
-        self.pick = PickRing(bench, self, self._found)
+        self.pick = PickRing(session, self, self._found)
         self.setMouseTracking(True)
         self.setFixedHeight(HEIGHT)
         self.setAccessibleName(f"Reference {pinned.name}")
@@ -100,16 +100,16 @@ class _Picture(QWidget):
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         menu = QMenu(self)
         menu.addAction("Surroundings of the part from this picture", self._surround)
-        menu.addAction("Take off the board", lambda: self._bench.apply(UnpinPicture(self._index)))
+        menu.addAction("Take off the board", lambda: self._session.apply(UnpinPicture(self._index)))
         menu.exec(event.globalPosition().toPoint())
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         if event.reason() == QContextMenuEvent.Reason.Keyboard:
-            self._bench.apply(UnpinPicture(self._index))
+            self._session.apply(UnpinPicture(self._index))
 
     def _found(self, at: QPointF) -> Colour | None:
         """The mean of as many px of the picture as are set for picking up."""
-        where, side = self._to_image(at), self._bench.pick_side
+        where, side = self._to_image(at), self._session.looking.pick_side
         x, y = math.floor(where.x()), math.floor(where.y())
         if not (0 <= x < self._image.width() and 0 <= y < self._image.height()):
             return None
@@ -123,31 +123,31 @@ class _Picture(QWidget):
     def _surround(self) -> None:
         """Give the part worked on this picture's mean as the colour of what surrounds it."""
         step = 1 + max(self._image.width(), self._image.height()) // LONGEST_READ_PX
-        part, colour = self._bench.part, self._mean(slice(None, None, step), slice(None, None, step))
+        part, colour = self._session.part, self._mean(slice(None, None, step), slice(None, None, step))
         if part is not None and colour is not None:
-            self._bench.apply(SetPart(part.uid, {"around": list(colour)}))
+            self._session.apply(SetPart(part.uid, {"around": list(colour)}))
 
 
 class ReferenceBoard(QWidget):
     """All pinned pictures, one under the other."""
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self._shown: tuple[Pinned, ...] = ()
         self._column = QVBoxLayout(self)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._column.setSpacing(4)
-        workbench.changed.connect(self._refresh)
-        workbench.opened.connect(self._refresh)
+        session.changed.connect(self._refresh)
+        session.opened.connect(self._refresh)
         self._refresh()
 
     def _refresh(self, _: object = None) -> None:
-        board = self._bench.painting.board
+        board = self._session.painting.board
         self.setVisible(bool(board))
         if board == self._shown:
             return
         self._shown = board
         clear(self._column)
         for index, pinned in enumerate(board):
-            self._column.addWidget(_Picture(self._bench, index, pinned))
+            self._column.addWidget(_Picture(self._session, index, pinned))

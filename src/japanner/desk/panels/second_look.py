@@ -7,7 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import surround_colour, theme
 from japanner.painting.picture.looks import look
 
@@ -22,16 +22,16 @@ LARGEST_ZOOM = 32.0
 class _View(QWidget):
     """The picture through one look; wheel zooms, dragging moves, a double click shows all of it again."""
 
-    def __init__(self, workbench: Workbench, how: str) -> None:
+    def __init__(self, session: Session, how: str) -> None:
         super().__init__()
-        self._bench, self._how = workbench, how
+        self._session, self._how = session, how
         self._zoom, self._middle = 1.0, QPointF(0.5, 0.5)
         self._drag: QPointF | None = None
         self._timer = QTimer(self)
         self._timer.setSingleShot(True)
         self._timer.setInterval(FOLLOW_MS)
         self._timer.timeout.connect(self.update)
-        for signal in (workbench.shown, workbench.opened, workbench.resized, workbench.look_changed):
+        for signal in (session.shown, session.opened, session.resized, session.looking.look_changed):
             signal.connect(self._later)
         self.setAccessibleName(f"Second look, {how}")
         self.setToolTip(f"The whole picture in {how}; wheel zooms, drag moves, double-click shows all")
@@ -42,17 +42,17 @@ class _View(QWidget):
 
     def _scale(self) -> float:
         """Px here for one canvas px."""
-        painting = self._bench.painting
+        painting = self._session.painting
         return min(self.width() / painting.width, self.height() / painting.height) * self._zoom
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter, scale = QPainter(self), self._scale()
         painter.fillRect(self.rect(), surround_colour(50))
-        levels = self._bench.picture.levels
+        levels = self._session.picture.levels
         level = min(max(int(np.floor(-np.log2(scale) + 0.02)), 0), len(levels) - 1)
         seen = look(self._how, np.ascontiguousarray(levels[level]))
         image = QImage(seen.data, seen.shape[1], seen.shape[0], seen.strides[0], QImage.Format.Format_RGB32)
-        painting = self._bench.painting
+        painting = self._session.painting
         corner = QPointF(self.width() / 2, self.height() / 2) - QPointF(
             self._middle.x() * painting.width * scale, self._middle.y() * painting.height * scale
         )
@@ -74,7 +74,7 @@ class _View(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._drag is not None and self._zoom > 1:
-            by, painting, scale = event.position() - self._drag, self._bench.painting, self._scale()
+            by, painting, scale = event.position() - self._drag, self._session.painting, self._scale()
             self._middle -= QPointF(by.x() / (painting.width * scale), by.y() / (painting.height * scale))
             self._drag = event.position()
             self.update()
@@ -90,13 +90,13 @@ class _View(QWidget):
 class SecondLook(QWidget):
     """Both looks side by side in the right column."""
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
         self.setFixedHeight(92)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(6)
-        self.views = [_View(workbench, how) for how in ("colour", "values")]
+        self.views = [_View(session, how) for how in ("colour", "values")]
         for view in self.views:
             row.addWidget(view, 1)
 
@@ -104,7 +104,7 @@ class SecondLook(QWidget):
 class SecondWindow(QWidget):
     """Both looks in a window of their own, for a second screen."""
 
-    def __init__(self, workbench: Workbench, parent: QWidget) -> None:
+    def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Window)
         self.setWindowTitle("Second look — Japanner")
         self.resize(QSize(900, 420))
@@ -112,4 +112,4 @@ class SecondWindow(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(1)
         for how in ("colour", "values"):
-            row.addWidget(_View(workbench, how), 1)
+            row.addWidget(_View(session, how), 1)

@@ -9,13 +9,13 @@ from PySide6.QtWidgets import QWidget
 from japanner.desk.easel.pen import mouse_sample, pressed_for_pick_up, tablet_sample
 from japanner.desk.easel.pick_ring import PickRing
 from japanner.desk.session.hand import Colour
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.painting.document.document import Document, new_document
 from japanner.painting.live.stroke import LiveStroke
 from japanner.painting.operations import AddLayer, AddPart
+from japanner.painting.picture.picking import picked
 from japanner.painting.picture.picture import Picture
-from japanner.painting.value.picking import picked
 from japanner.stroke.pen.practice_pen import PracticePen
 
 __all__ = ["SmearPad"]
@@ -28,13 +28,13 @@ GREY = 0.466  # L* 50
 class SmearPad(QWidget):
     """A painting of its own, so that every brush does here what it does on the easel; large tips are made smaller."""
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self._document, self._picture = self._fresh()
         self._stroke: LiveStroke | None = None
         self._pen: PracticePen | None = None
-        self.pick = PickRing(workbench, self, self._found)
+        self.pick = PickRing(session, self, self._found)
         self.setFixedSize(WIDTH, HEIGHT)
         self.setCursor(Qt.CursorShape.CrossCursor)
         self.setMouseTracking(True)
@@ -59,15 +59,15 @@ class SmearPad(QWidget):
         return document, Picture(document.painting)
 
     def _found(self, at: QPointF) -> Colour | None:
-        return picked(self._document.painting, at.x(), at.y(), "visible", 0, min(self._bench.pick_side, 5))
+        return picked(self._document.painting, at.x(), at.y(), "visible", 0, min(self._session.looking.pick_side, 5))
 
     # --- strokes --------------------------------------------------------------------------------------
 
     def _begin(self, samples: list[tuple[float, ...]], *, wipe: bool) -> None:
-        bench, painting = self._bench, self._document.painting
-        brush = bench.brush.with_changes(size_px=min(bench.brush.size_px, LARGEST_TIP_PX))
+        session, painting = self._session, self._document.painting
+        brush = session.hand.brush.with_changes(size_px=min(session.hand.brush.size_px, LARGEST_TIP_PX))
         layer = painting.parts[0].layers[0].uid
-        self._stroke = LiveStroke(painting, layer, brush, bench.colour, wipe=wipe or bench.wiping)
+        self._stroke = LiveStroke(painting, layer, brush, session.hand.colour, wipe=wipe or session.hand.wiping)
         self._go_on(samples)
 
     def _go_on(self, samples: list[tuple[float, ...]]) -> None:
@@ -83,8 +83,8 @@ class SmearPad(QWidget):
         outcome = stroke.outcome()
         if outcome is not None:
             self._document.commit(*outcome)
-        if stroke.colour != self._bench.colour:
-            self._bench.set_colour(stroke.colour)
+        if stroke.colour != self._session.hand.colour:
+            self._session.hand.set_colour(stroke.colour)
         self._picture.refresh(self._document.painting, stroke.areas)
         self.update()
 
@@ -108,7 +108,7 @@ class SmearPad(QWidget):
         if pressed_for_pick_up(event):
             self.pick.move(event.position())
         elif event.button() == Qt.MouseButton.LeftButton and not self.pick.shown:
-            self._pen = PracticePen(self._bench.practice_pen)
+            self._pen = PracticePen(self._session.hand.practice_pen)
             self._begin([mouse_sample(event, event.position(), self._pen)], wipe=False)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:

@@ -11,12 +11,12 @@ from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 from japanner.color import lab
 from japanner.color.srgb import hex_from_srgb, srgb_from_hex
 from japanner.color.value import srgb_from_lch
+from japanner.desk.brushes.setting_rows import SettingRows
 from japanner.desk.brushes.settings import SETTINGS
 from japanner.desk.panels.colour_field import ColourField
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.fader import Fader
-from japanner.desk.widgets.setting_rows import SettingRows
 from japanner.errors import InputError
 
 __all__ = ["ColourPanel", "StrokePanel"]
@@ -28,10 +28,10 @@ MOST_CHROMA, GREY = 134.0, 1.0
 class StrokePanel(QWidget):
     """The few settings of the brush in hand that change all day; the brush sheet has all of them."""
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._bench = workbench
-        self.settings = SettingRows(workbench, [setting for setting in SETTINGS if setting.own])
+        self._session = session
+        self.settings = SettingRows(session, [setting for setting in SETTINGS if setting.own])
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(1)
@@ -43,15 +43,15 @@ class StrokePanel(QWidget):
             fader.setToolTip("How far the pen's pressure drives it: at 100 % no pressure means none of it")
             fader.moved.connect(partial(self._drive, name))
             column.addWidget(fader)
-        workbench.brush_changed.connect(self._refresh)
+        session.hand.brush_changed.connect(self._refresh)
         self._refresh()
 
     def _drive(self, name: str, value: float) -> None:
-        self._bench.drive_brush(name, "pressure", amount=value / 100)
+        self._session.hand.drive_brush(name, "pressure", amount=value / 100)
 
     def _refresh(self) -> None:
         for name, fader in self._by_pen.items():
-            fader.set_value(self._bench.brush.drive(name).amount * 100)
+            fader.set_value(self._session.hand.brush.drive(name).amount * 100)
 
 
 def _value_words(value: float) -> str:
@@ -67,9 +67,9 @@ def _hue_words(value: float) -> str:
 
 
 class _Swatch(QWidget):
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self.setFixedHeight(26)
         self.setToolTip("The colour in hand")
 
@@ -77,16 +77,16 @@ class _Swatch(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(QPen(theme["edge"], 1))
-        painter.setBrush(QColor.fromRgbF(*self._bench.colour))
+        painter.setBrush(QColor.fromRgbF(*self._session.hand.colour))
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
 
 
 class ColourPanel(QWidget):
     """Value first; then chroma and hue at that value, and the sRGB code to type."""
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self._hue = 60.0
         self._value = Fader("value", 0, 100, digits=0, words=_value_words)
         self._chroma = Fader("chroma", 0, MOST_CHROMA, words=_chroma_words)
@@ -101,7 +101,7 @@ class ColourPanel(QWidget):
         self._code.setToolTip("sRGB code, #rrggbb")
         self._code.setAccessibleName("sRGB code")
         self._code.editingFinished.connect(self._typed)
-        self._swatch = _Swatch(workbench)
+        self._swatch = _Swatch(session)
         row = QHBoxLayout()
         row.setSpacing(8)
         row.addWidget(self._swatch, 1)
@@ -111,33 +111,33 @@ class ColourPanel(QWidget):
         column.setSpacing(1)
         column.addLayout(row)
         column.addSpacing(3)
-        column.addWidget(ColourField(workbench))
+        column.addWidget(ColourField(session))
         column.addSpacing(2)
         for fader in (self._value, self._chroma, self._hue_fader):
             column.addWidget(fader)
-        workbench.colour_changed.connect(self._refresh)
+        session.hand.colour_changed.connect(self._refresh)
         self._refresh()
 
     def _refresh(self) -> None:
-        _, chroma, hue = (float(x) for x in lab.lch_from_srgb(self._bench.colour))
+        _, chroma, hue = (float(x) for x in lab.lch_from_srgb(self._session.hand.colour))
         if chroma > GREY:  # a grey has no hue: the fader keeps the last one
             self._hue = hue
         if not any(fader.hasFocus() for fader in (self._chroma, self._hue_fader)):
             self._chroma.set_value(chroma)
             self._hue_fader.set_value(self._hue)
-        self._value.set_value(self._bench.value)
-        self._code.setText(hex_from_srgb(self._bench.colour))
+        self._value.set_value(self._session.hand.value)
+        self._code.setText(hex_from_srgb(self._session.hand.colour))
         self._swatch.update()
 
     def _moved(self, _: float) -> None:
-        self._bench.set_colour(srgb_from_lch(self._value.value, self._chroma.value, self._hue_fader.value))
+        self._session.hand.set_colour(srgb_from_lch(self._value.value, self._chroma.value, self._hue_fader.value))
 
     def _typed(self) -> None:
         try:
             colour = srgb_from_hex(self._code.text().strip())
         except InputError as error:
-            self._bench.told.emit(str(error))
+            self._session.told.emit(str(error))
             self._refresh()
             return
-        if hex_from_srgb(self._bench.colour) != hex_from_srgb(colour):
-            self._bench.set_colour(colour)
+        if hex_from_srgb(self._session.hand.colour) != hex_from_srgb(colour):
+            self._session.hand.set_colour(colour)

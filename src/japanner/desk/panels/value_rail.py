@@ -12,7 +12,7 @@ from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent,
 from PySide6.QtWidgets import QWidget
 
 from japanner.color import lab
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.painting.model import STEP_NAMES
 from japanner.painting.operations import SetPart
@@ -40,9 +40,9 @@ class ValueRail(QWidget):
 
     measured = Signal(int, object)  # number of the measurement, Figures; from beside
 
-    def __init__(self, workbench: Workbench) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self._under: tuple[float, float, float] | None = None
         self._histograms, self._separation = NOTHING
         self._name = ""
@@ -60,10 +60,10 @@ class ValueRail(QWidget):
         self._follow.timeout.connect(lambda: self._measure_beside(FOLLOW_WIDTH))
         self._settle.timeout.connect(lambda: self._measure_beside(SAMPLE_WIDTH))
         self.measured.connect(self._show)
-        workbench.shown.connect(self._follow_stroke)
-        for signal in (workbench.active_changed, workbench.opened, workbench.changed, workbench.look_changed):
+        session.shown.connect(self._follow_stroke)
+        for signal in (session.work.active_changed, session.opened, session.changed, session.looking.look_changed):
             signal.connect(self._later)
-        workbench.colour_changed.connect(self.update)
+        session.hand.colour_changed.connect(self.update)
         self._later()
 
     def _timer(self, ms: int) -> QTimer:
@@ -93,19 +93,19 @@ class ValueRail(QWidget):
         """Count the values of the part and of the ground around it, now."""
         self._follow.stop()
         self._settle.stop()
-        part = self._bench.part
+        part = self._session.part
         self._asked += 1
-        level, pixels = self._bench.picture.level_for(SAMPLE_WIDTH)
+        level, pixels = self._session.picture.level_for(SAMPLE_WIDTH)
         self._show(self._asked, NOTHING if part is None else self._gauge.figures(part, level, pixels))
 
     def _measure_beside(self, width: int) -> None:
         """Measure beside the hand, in a picture about `width` px wide; the figures show when they are there."""
-        part = self._bench.part
+        part = self._session.part
         self._asked += 1
         if part is None:
             self._show(self._asked, NOTHING)
             return
-        level, pixels = self._bench.picture.level_for(width)
+        level, pixels = self._session.picture.level_for(width)
         done = WORKER.submit(self._gauge.figures, part, level, pixels.copy())
         done.add_done_callback(partial(self._tell, self._asked))
 
@@ -163,7 +163,7 @@ class ValueRail(QWidget):
     # --- input ----------------------------------------------------------------------------------------
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        part, position = self._bench.part, event.position()
+        part, position = self._session.part, event.position()
         if event.button() != Qt.MouseButton.LeftButton or not self._ramp().adjusted(-6, -22, 6, 24).contains(position):
             return
         if part is not None and position.y() > RAMP_TOP + RAMP_HEIGHT * 0.6:
@@ -171,7 +171,7 @@ class ValueRail(QWidget):
             if min(near) <= GRAB_PX:
                 self._dragged, self._scale = near.index(min(near)), list(part.scale)
                 return
-        self._bench.set_value(self._value_at(position.x()))
+        self._session.hand.set_value(self._value_at(position.x()))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._dragged is not None:
@@ -180,12 +180,12 @@ class ValueRail(QWidget):
             self._scale[self._dragged] = round(min(max(self._value_at(event.position().x()), low), high), 1)
             self._redraw()
         elif event.buttons() & Qt.MouseButton.LeftButton and self._ramp().top() - 22 < event.position().y():
-            self._bench.set_value(self._value_at(event.position().x()))
+            self._session.hand.set_value(self._value_at(event.position().x()))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        part = self._bench.part
+        part = self._session.part
         if self._dragged is not None and part is not None and tuple(self._scale) != part.scale:
-            self._bench.apply(SetPart(part.uid, {"scale": list(self._scale)}))
+            self._session.apply(SetPart(part.uid, {"scale": list(self._scale)}))
         self._dragged = None
         self._redraw()
 
@@ -194,7 +194,7 @@ class ValueRail(QWidget):
         if step is None:
             super().keyPressEvent(event)
         else:
-            self._bench.set_value(self._bench.value + step)
+            self._session.hand.set_value(self._session.hand.value + step)
 
     # --- looks ----------------------------------------------------------------------------------------
 
@@ -271,7 +271,7 @@ class ValueRail(QWidget):
                 painter.fillRect(QRectF(self.x_of(value) - 3, base + (sign - 1) * 4, 6, 8), theme["cinnabar"])
 
     def _draw_steps(self, painter: QPainter) -> None:
-        part, ramp = self._bench.part, self._ramp()
+        part, ramp = self._session.part, self._ramp()
         if part is None:
             return
         painter.setFont(font(10))
@@ -288,17 +288,17 @@ class ValueRail(QWidget):
             x = self.x_of(float(lab.lightness_from_srgb(self._under)))
             painter.fillRect(QRectF(x - 1.5, ramp.top() - 5, 3, ramp.height() + 10), theme["lacquer"])
             painter.fillRect(QRectF(x - 0.5, ramp.top() - 5, 1, ramp.height() + 10), theme["text"])
-        x, tip = self.x_of(self._bench.value), ramp.top() + 3
+        x, tip = self.x_of(self._session.hand.value), ramp.top() + 3
         painter.setPen(QPen(theme["lacquer"], 1))
         painter.setBrush(Qt.GlobalColor.white)
         painter.drawPolygon(QPolygonF([QPointF(x - 6, tip - 10), QPointF(x + 6, tip - 10), QPointF(x, tip + 2)]))
 
     def figures(self) -> list[str]:
         """What stands at the right end: the brush, what is under the pointer, and the part against the ground."""
-        brush = lab.lch_from_srgb(self._bench.colour)
+        brush = lab.lch_from_srgb(self._session.hand.colour)
         lines = [f"brush  L* {brush[0]:.0f}   C* {brush[1]:.0f}", ""]
-        if self._bench.chroma_lost >= TOLD_FROM:
-            lines[0] += f"  (−{self._bench.chroma_lost * 100:.0f} %)"
+        if self._session.hand.chroma_lost >= TOLD_FROM:
+            lines[0] += f"  (−{self._session.hand.chroma_lost * 100:.0f} %)"
         if self._under is not None:
             under = float(lab.lightness_from_srgb(self._under))
             lines[1] = f"under  L* {under:.0f}  ({brush[0] - under:+.0f})  {self._name}"

@@ -12,7 +12,7 @@ from PySide6.QtCore import QMimeData, QObject, Signal
 from PySide6.QtGui import QGuiApplication, QImage
 from PySide6.QtWidgets import QFileDialog, QWidget
 
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.pictures import PICTURE_NAMES, read_picture
@@ -36,39 +36,39 @@ class Clipboard(QObject):
 
     to_place = Signal()  # a texture has come in that wants its place
 
-    def __init__(self, workbench: Workbench, window: QWidget) -> None:
+    def __init__(self, session: Session, window: QWidget) -> None:
         super().__init__(window)
-        self._bench, self._window = workbench, window
+        self._session, self._window = session, window
 
     def copy(self) -> bool:
         """What the frisket lets through of the layer worked on, or all of it."""
-        bench = self._bench
-        if bench.layer is None:
-            bench.told.emit("There is no layer to copy from.")
+        session = self._session
+        if session.layer is None:
+            session.told.emit("There is no layer to copy from.")
             return False
-        target = Target.of(bench.painting, bench.layer.uid, bench.on)
+        target = Target.of(session.painting, session.layer.uid, session.work.on)
         return self._put(_let_through(target.pixels, target.limit.frisket))
 
     def copy_visible(self) -> None:
         """What the frisket lets through of all that shows."""
-        frisket = self._bench.painting.frisket
-        self._put(_let_through(flattened(self._bench.painting), frisket.sheet if frisket else None))
+        frisket = self._session.painting.frisket
+        self._put(_let_through(flattened(self._session.painting), frisket.sheet if frisket else None))
 
     def cut(self) -> None:
         if self.copy():
             self.clear()
 
     def clear(self) -> None:
-        bench = self._bench
-        if bench.active_layer is not None:
-            bench.apply(ClearPaint(bench.active_layer, bench.on))
+        session = self._session
+        if session.work.active_layer is not None:
+            session.apply(ClearPaint(session.work.active_layer, session.work.on))
 
     def paste(self) -> None:
         """The picture on the clipboard as a new layer: where it was copied from, or in the middle."""
         mime = QGuiApplication.clipboard().mimeData()
         pixels = self._picture_in(mime)
         if pixels is None:
-            self._bench.told.emit("There is no picture on the clipboard.")
+            self._session.told.emit("There is no picture on the clipboard.")
             return
         matrix: tuple[float, ...] = ()
         if mime.hasFormat(PLACE):
@@ -118,7 +118,7 @@ class Clipboard(QObject):
         try:
             return read_picture(path)
         except FileFormatError as error:
-            self._bench.told.emit(str(error))
+            self._session.told.emit(str(error))
             return None
 
     def add_file(self, path: Path, use: str) -> None:
@@ -127,14 +127,14 @@ class Clipboard(QObject):
         if picture is None:
             return
         for remark in picture.remarks:
-            self._bench.told.emit(remark)
+            self._session.told.emit(remark)
         title = "".join(c for c in path.stem if c.isprintable())[:60] or "Picture"
         if use == "stamp":
             _, height, width = picture.pixels.shape
             self._stamp_from(Raster(width, height).written(0, 0, premultiplied(picture.pixels)), title)
             return
         if use == "reference":
-            self._bench.apply(PinPicture(title, to_text(picture.pixels)))
+            self._session.apply(PinPicture(title, to_text(picture.pixels)))
             return
         self.add(picture.pixels, title, use, fit="over" if use == "texture" else "inside")
         if use == "texture":
@@ -144,33 +144,33 @@ class Clipboard(QObject):
         self, pixels: NDArray[np.uint16], name: str, role: str, *, fit: str = "size", matrix: tuple[float, ...] = ()
     ) -> None:
         """Straight pixels (4, h, w) as a new layer; a sketch gets a drawing part of its own if there is none."""
-        bench, size = self._bench, pixels.shape[1] * pixels.shape[2]
+        session, size = self._session, pixels.shape[1] * pixels.shape[2]
         if size > LARGEST_PICTURE_PX:
-            bench.told.emit(
+            session.told.emit(
                 f"The picture has {size / 1e6:.0f} Mpx; at most {LARGEST_PICTURE_PX / 1e6:.0f} fit in here."
             )
             return
-        part = bench.part
+        part = session.part
         if role == "sketch" and (part is None or part.material != "drawing"):
-            part = next((one for one in bench.painting.parts if one.material == "drawing"), None)
+            part = next((one for one in session.painting.parts if one.material == "drawing"), None)
         if part is None:
             material = "drawing" if role == "sketch" else "plain"
-            bench.apply(AddPart(name, material))
-            part = bench.painting.parts[-1]
-        uid, place = bench.painting.next_uid, "body" if part.flats else "over"
+            session.apply(AddPart(name, material))
+            part = session.painting.parts[-1]
+        uid, place = session.painting.next_uid, "body" if part.flats else "over"
         mode, strength = ("Soft Light", 0.4) if role == "texture" else ("Normal", 1.0)
         operation = AddPicture(part.uid, to_text(pixels), name, role, place, mode, strength, fit, matrix)
-        if bench.apply(operation):
-            bench.work_on_layer(uid)
+        if session.apply(operation):
+            session.work.work_on_layer(uid)
 
     def stamp(self) -> None:
         """A brush whose tip is what would be copied from the layer worked on."""
-        bench = self._bench
-        if bench.layer is None:
-            bench.told.emit("There is no layer to make a stamp from.")
+        session = self._session
+        if session.layer is None:
+            session.told.emit("There is no layer to make a stamp from.")
             return
-        frisket = bench.painting.frisket
-        self._stamp_from(_let_through(bench.layer.pixels, frisket.sheet if frisket else None), bench.layer.name)
+        frisket = session.painting.frisket
+        self._stamp_from(_let_through(session.layer.pixels, frisket.sheet if frisket else None), session.layer.name)
 
     def _stamp_from(self, raster: Raster, name: str) -> None:
         area = raster.bounds()
@@ -179,22 +179,22 @@ class Clipboard(QObject):
                 raise InputError("There is nothing to make a stamp from: no paint here, or none inside the frisket")
             image = tip_from_pixels(straight(raster.read(area)))
         except InputError as error:
-            self._bench.told.emit(str(error))
+            self._session.told.emit(str(error))
             return
         size = float(min(max(area.width, area.height, 8), 2000))
         if max(area.width, area.height) > LARGEST_TIP_PX:
-            self._bench.told.emit(f"The stamp is kept at {LARGEST_TIP_PX} px; it was {max(area.width, area.height)}.")
-        self._bench.add_brush(
+            self._session.told.emit(f"The stamp is kept at {LARGEST_TIP_PX} px; it was {max(area.width, area.height)}.")
+        self._session.hand.add_brush(
             Brush(f"Stamp {name}"[:60], tip="image", image=image, size_px=size, spacing=1.0, even=False)
         )
 
     def _put(self, raster: Raster) -> bool:
         area = raster.bounds()
         if area.empty:
-            self._bench.told.emit("There is nothing to copy: no paint here, or none inside the frisket.")
+            self._session.told.emit("There is nothing to copy: no paint here, or none inside the frisket.")
             return False
         mime = QMimeData()
-        mime.setData(PNG, png.encode(straight(raster.read(area)), self._bench.painting.ppi))
+        mime.setData(PNG, png.encode(straight(raster.read(area)), self._session.painting.ppi))
         mime.setData(PLACE, struct.pack(">ii", area.x0, area.y0))
         QGuiApplication.clipboard().setMimeData(mime)
         return True
@@ -206,7 +206,7 @@ class Clipboard(QObject):
             try:
                 return png.read(bytes(mime.data(PNG).data()), "The picture on the clipboard").pixels
             except FileFormatError as error:
-                self._bench.told.emit(str(error))
+                self._session.told.emit(str(error))
                 return None
         if mime.hasImage():
             image = QImage(mime.imageData()).convertToFormat(QImage.Format.Format_RGBA8888)

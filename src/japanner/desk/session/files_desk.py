@@ -11,10 +11,10 @@ from PySide6.QtCore import QObject, Signal
 from PySide6.QtWidgets import QWidget
 
 from japanner.demo import DEMOS
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.settings import recall, remember_recent
+from japanner.desk.session.session import Session
+from japanner.desk.session.settings import recall, remember_recent
+from japanner.desk.widgets.questions import ask, ask_where_from, ask_where_to
 from japanner.desk.widgets.words import counted
-from japanner.desk.window.questions import ask, ask_where_from, ask_where_to
 from japanner.errors import SaveError
 from japanner.files import ora_write, png
 from japanner.files.open_file import InUseError, OpenFile
@@ -38,14 +38,14 @@ class FilesDesk(QObject):
 
     bench_wanted = Signal()  # a painting is there to work on
 
-    def __init__(self, workbench: Workbench, window: QWidget) -> None:
+    def __init__(self, session: Session, window: QWidget) -> None:
         super().__init__(window)
-        self._bench = workbench
+        self._session = session
         self._window = window
 
     @property
     def busy(self) -> bool:
-        return self._bench.jobs.busy
+        return self._session.jobs.busy
 
     # --- what the painter asks for --------------------------------------------------------------------
 
@@ -61,30 +61,30 @@ class FilesDesk(QObject):
             self._change_to(f"Opening {chosen.name}", lambda _: _opened(chosen, held), partial(self._open, chosen))
 
     def save(self) -> None:
-        if self._bench.path is None:
+        if self._session.path is None:
             self.save_as()
         else:
-            self._save_to(self._bench.path)
+            self._save_to(self._session.path)
 
     def save_as(self) -> None:
-        start = str(self._bench.path or Path.home() / f"{self._bench.painting.title}.ora")
+        start = str(self._session.path or Path.home() / f"{self._session.painting.title}.ora")
         path = ask_where_to(self._window, "Save as", start, "OpenRaster (*.ora)", ".ora")
         if path is not None:
             self._save_to(path)
 
     def export(self, bits: int) -> None:
-        path = self._ask_for_png(f"Export {bits}-bit PNG", self._bench.painting.title)
+        path = self._ask_for_png(f"Export {bits}-bit PNG", self._session.painting.title)
         if path is not None:
-            painting = self._bench.painting
+            painting = self._session.painting
             self._export(path, lambda _: png.export(painting, path, bits=bits))
 
     def export_look(self) -> None:
         """What the look shows of the whole picture, as a PNG."""
-        bench = self._bench
-        path = self._ask_for_png("Export the look", f"{bench.painting.title} {bench.look}")
+        session = self._session
+        path = self._ask_for_png("Export the look", f"{session.painting.title} {session.looking.look}")
         if path is not None:
-            scale = bench.look_scale
-            shown, how, ppi = bench.picture.levels[0].copy(), bench.look, bench.painting.ppi
+            scale = session.looking.look_scale
+            shown, how, ppi = session.picture.levels[0].copy(), session.looking.look, session.painting.ppi
             name = how if how in LOOKS else "colour"
             self._export(path, lambda _: png.export_pixels(look(name, shown, scale), path, ppi))
 
@@ -94,7 +94,7 @@ class FilesDesk(QObject):
         try:
             journal = leftover.go_on()
         except HeldError as error:
-            self._bench.told.emit(str(error))
+            self._session.told.emit(str(error))
             return
         except SaveError:
             pass  # a disk that is full must not keep it from coming back; what is there stays until it is saved
@@ -111,28 +111,28 @@ class FilesDesk(QObject):
         )
 
     def stop(self) -> None:
-        self._bench.jobs.stop()
+        self._session.jobs.stop()
 
     def wait(self) -> None:
         """Finish the job that runs."""
-        self._bench.jobs.wait()
+        self._session.jobs.wait()
 
     # --- leaving a painting ---------------------------------------------------------------------------
 
     def ask_to_leave(self) -> str | None:
         """What becomes of unsaved work when another painting stands: "drop" or "keep" its journal; None to stay."""
-        bench = self._bench
-        bench.rest_hand()
-        if not bench.unsaved:
+        session = self._session
+        session.rest_hand()
+        if not session.unsaved:
             return "drop"
-        text = f"{bench.painting.title} has changes that are not saved."
+        text = f"{session.painting.title} has changes that are not saved."
         answer = ask(self._window, "Unsaved work", text, "Save", "Keep for Recover", "Discard", "Stay")
         if answer == "Save":
             self.save()
             self.wait()
-            return None if bench.unsaved else "drop"
-        if answer == "Keep for Recover" and not bench.keeper.safe:
-            bench.told.emit("It cannot be kept: the journal could not be written. Save it instead.")
+            return None if session.unsaved else "drop"
+        if answer == "Keep for Recover" and not session.keeper.safe:
+            session.told.emit("It cannot be kept: the journal could not be written. Save it instead.")
             return None
         return {"Keep for Recover": "keep", "Discard": "drop"}.get(answer)
 
@@ -144,26 +144,26 @@ class FilesDesk(QObject):
         was painted on it meanwhile is asked about again. `give_up` follows if nothing comes of it.
         """
         leaving = self.ask_to_leave()
-        painting = self._bench.painting
+        painting = self._session.painting
 
         def arrived(result: Any) -> None:
-            self._bench.rest_hand()
-            again = leaving if self._bench.painting is painting else self.ask_to_leave()
+            self._session.rest_hand()
+            again = leaving if self._session.painting is painting else self.ask_to_leave()
             if again is None:
                 give_up()
                 self._let_go(result)
             else:
                 arrive(result, again)
 
-        if leaving is None or not self._bench.jobs.run(words, work, arrived, give_up):
+        if leaving is None or not self._session.jobs.run(words, work, arrived, give_up):
             give_up()
 
     # --- outcomes -------------------------------------------------------------------------------------
 
     def begin(self, document: Document, leaving: str = "drop") -> None:
         """Work on a new document."""
-        self._bench.open_document(document, keep=leaving == "keep")
-        self._bench.keeper.start(document, None, document.records)
+        self._session.open_document(document, keep=leaving == "keep")
+        self._session.keeper.start(document, None, document.records)
         self.bench_wanted.emit()
 
     def _open(self, path: Path, found: tuple[Opened, OpenFile | None], leaving: str) -> None:
@@ -178,40 +178,42 @@ class FilesDesk(QObject):
             if answer == "Open anyway":
                 file = OpenFile(path, anyway=True)
         document = document_of(opened)
-        self._bench.open_document(document, file, keep=leaving == "keep")
-        self._bench.keeper.start(document, path)
+        self._session.open_document(document, file, keep=leaving == "keep")
+        self._session.keeper.start(document, path)
         document.mark_engine(opened.engine)
         remember_recent(path)
         self.bench_wanted.emit()
         for remark in opened.remarks:
-            self._bench.told.emit(remark)
+            self._session.told.emit(remark)
 
     def _recover(self, leftover: Leftover, journal: Journal | None, document: Document, leaving: str) -> None:
-        self._bench.open_document(document, keep=leaving == "keep", saved=False)
+        self._session.open_document(document, keep=leaving == "keep", saved=False)
         if journal is not None:
-            self._bench.keeper.go_on(document, journal)
+            self._session.keeper.go_on(document, journal)
         else:
-            self._bench.keeper.start(document, leftover.base, leftover.records)
+            self._session.keeper.start(document, leftover.base, leftover.records)
         document.mark_engine(leftover.engine)
         self.bench_wanted.emit()
         words = f"{leftover.title} is back, with {counted(leftover.changes, 'change')}. Save it to keep it."
-        self._bench.told.emit(" ".join((words, *leftover.remarks)))
+        self._session.told.emit(" ".join((words, *leftover.remarks)))
 
     def _ask_for_png(self, title: str, name: str) -> Path | None:
         return ask_where_to(self._window, title, f"{name}.png", "PNG (*.png)", ".png")
 
     def _export(self, path: Path, work: Callable[[Progress], None]) -> None:
-        self._bench.jobs.run(f"Exporting {path.name}", work, lambda _: self._bench.told.emit(f"Exported {path.name}."))
+        self._session.jobs.run(
+            f"Exporting {path.name}", work, lambda _: self._session.told.emit(f"Exported {path.name}.")
+        )
 
     def _save_to(self, path: Path) -> None:
-        bench = self._bench
-        bench.rest_hand()
+        session = self._session
+        session.rest_hand()
         file = self._file_for(path)
         if file is None:
             return
-        if bench.painting.title == "Untitled" and path.stem.isprintable():
-            bench.apply(SetPainting({"title": path.stem[:200]}))
-        painting, records, place = bench.painting, list(bench.document.records), recall("versions", "state")
+        if session.painting.title == "Untitled" and path.stem.isprintable():
+            session.apply(SetPainting({"title": path.stem[:200]}))
+        painting, records, place = session.painting, list(session.document.records), recall("versions", "state")
 
         def work(_: Progress) -> None:
             keep_version(path, place)
@@ -219,10 +221,10 @@ class FilesDesk(QObject):
             file.renew()
 
         def give_up() -> None:
-            if file is not bench.file:
+            if file is not session.file:
                 file.release()
 
-        if not bench.jobs.run(f"Saving {path.name}", work, lambda _: bench.mark_saved(painting, file), give_up):
+        if not session.jobs.run(f"Saving {path.name}", work, lambda _: session.mark_saved(painting, file), give_up):
             give_up()
 
     def _file_for(self, path: Path) -> OpenFile | None:
@@ -244,12 +246,12 @@ class FilesDesk(QObject):
 
     def _held(self, path: Path) -> OpenFile | None:
         """The file on the bench, if it is this one."""
-        file = self._bench.file
+        file = self._session.file
         return file if file is not None and file.path.resolve() == path.resolve() else None
 
     def _let_go(self, result: Any) -> None:
         """Nothing comes of what was opened."""
-        if isinstance(result, tuple) and isinstance(result[1], OpenFile) and result[1] is not self._bench.file:
+        if isinstance(result, tuple) and isinstance(result[1], OpenFile) and result[1] is not self._session.file:
             result[1].release()
 
 

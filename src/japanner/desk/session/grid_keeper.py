@@ -10,12 +10,12 @@ from PySide6.QtGui import QCursor
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu, QWidget
 
 from japanner.desk.session.hand import Colour
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.errors import JapannerError, SaveError
 from japanner.files.writing import replacing
 from japanner.painting.model import Part
+from japanner.painting.model.kept_grid import KeptGrid, grid_from_text, text_of_grid
 from japanner.painting.operations import SetPart
-from japanner.painting.value.kept_grid import KeptGrid, grid_from_text, text_of_grid
 from japanner.painting.value.mixing_grid import kept
 from japanner.review.region import region_of
 from japanner.review.values import surroundings
@@ -31,13 +31,13 @@ SAMPLE_WIDTH = 1100
 class GridKeeper(QObject):
     """Each method works on the part worked on; without one it does nothing."""
 
-    def __init__(self, workbench: Workbench, window: QWidget) -> None:
+    def __init__(self, session: Session, window: QWidget) -> None:
         super().__init__(window)
-        self._bench, self._window = workbench, window
+        self._session, self._window = session, window
 
     def keep(self) -> None:
         """Keep the grid in the part under a name, as it is now."""
-        part = self._bench.part
+        part = self._session.part
         if part is None:
             return
         given = part.grid.name if part.grid is not None else part.name
@@ -47,7 +47,7 @@ class GridKeeper(QObject):
 
     def save(self) -> None:
         """Write the grid to a file; the part keeps it under the file's name."""
-        part = self._bench.part
+        part = self._session.part
         if part is None:
             return
         given = part.grid.name if part.grid is not None else part.name
@@ -57,17 +57,17 @@ class GridKeeper(QObject):
         path = Path(chosen) if chosen.lower().endswith(".json") else Path(f"{chosen}.json")
         try:
             with replacing(path) as file:
-                grid = kept(self._bench.painting, part, path.stem[:60], self._bench.colour)
+                grid = kept(self._session.painting, part, path.stem[:60], self._session.hand.colour)
                 file.write(text_of_grid(grid).encode())
         except (SaveError, JapannerError) as error:
-            self._bench.told.emit(str(error))
+            self._session.told.emit(str(error))
             return
         self._take(part, grid)
-        self._bench.told.emit(f"The mixing grid is kept in {path.name}.")
+        self._session.told.emit(f"The mixing grid is kept in {path.name}.")
 
     def open(self) -> None:
         """Take a grid from a file, with the value scale that it was mixed for."""
-        part = self._bench.part
+        part = self._session.part
         chosen = "" if part is None else QFileDialog.getOpenFileName(self._window, "Mixing grid", "", FILES)[0]
         if part is None or not chosen:
             return
@@ -77,59 +77,59 @@ class GridKeeper(QObject):
                 raise JapannerError("it is larger than any mixing grid")
             grid = grid_from_text(data.decode("utf-8", errors="replace"))
         except (OSError, JapannerError) as error:
-            self._bench.told.emit(f"{Path(chosen).name} was not taken: {error}.")
+            self._session.told.emit(f"{Path(chosen).name} was not taken: {error}.")
             return
         self._take(part, grid)
 
     def from_other_part(self) -> None:
         """Choose another part whose grid this one takes."""
-        part = self._bench.part
+        part = self._session.part
         if part is None:
             return
         menu = QMenu(self._window)
-        for other in self._bench.painting.parts:
+        for other in self._session.painting.parts:
             if other is not part:
                 menu.addAction(other.name, partial(self.take_from, other.uid))
         if menu.isEmpty():
-            self._bench.told.emit("There is no other part to take a mixing grid from.")
+            self._session.told.emit("There is no other part to take a mixing grid from.")
         else:
             menu.popup(QCursor.pos())
 
     def take_from(self, uid: int) -> None:
         """Take the grid of another part, with its value scale."""
-        bench, other = self._bench, self._bench.painting.part(uid)
-        if bench.part is not None:
+        session, other = self._session, self._session.painting.part(uid)
+        if session.part is not None:
             name = other.grid.name if other.grid is not None else other.name[:60]
-            self._take(bench.part, kept(bench.painting, other, name, bench.colour))
+            self._take(session.part, kept(session.painting, other, name, session.hand.colour))
 
     def work_out(self) -> None:
         """Go back to the grid that is worked out from the flat, and to its own cells."""
-        part = self._bench.part
+        part = self._session.part
         if part is not None and (part.grid is not None or part.mixed):
-            self._bench.apply(SetPart(part.uid, {"grid": None, "mixed": []}))
+            self._session.apply(SetPart(part.uid, {"grid": None, "mixed": []}))
 
     def surround(self, source: str) -> None:
         """Say what surrounds the part: "picture", the mean around it; "hand", the colour in hand; "ground"."""
-        bench, part = self._bench, self._bench.part
+        session, part = self._session, self._session.part
         if part is None:
             return
-        colour: Colour | None = bench.colour if source == "hand" else None
+        colour: Colour | None = session.hand.colour if source == "hand" else None
         if source == "picture":
-            level, pixels = bench.picture.level_for(SAMPLE_WIDTH)
+            level, pixels = session.picture.level_for(SAMPLE_WIDTH)
             colour = surroundings(pixels, region_of(part, pixels.shape, level))
             if colour is None:
-                bench.told.emit("Nothing shows around this part: give it a flat first.")
+                session.told.emit("Nothing shows around this part: give it a flat first.")
                 return
-        bench.apply(SetPart(part.uid, {"around": None if colour is None else list(colour)}))
+        session.apply(SetPart(part.uid, {"around": None if colour is None else list(colour)}))
 
     def _hold(self, part: Part, name: str) -> None:
         try:
-            grid = kept(self._bench.painting, part, name, self._bench.colour)
+            grid = kept(self._session.painting, part, name, self._session.hand.colour)
         except JapannerError as error:
-            self._bench.told.emit(str(error))
+            self._session.told.emit(str(error))
             return
         self._take(part, grid)
 
     def _take(self, part: Part, grid: KeptGrid) -> None:
         changes = {"grid": grid.to_record(), "scale": list(grid.scale), "mixed": []}
-        self._bench.apply(SetPart(part.uid, changes))
+        self._session.apply(SetPart(part.uid, changes))

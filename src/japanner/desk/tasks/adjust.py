@@ -9,8 +9,8 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QDoubleSpinBox, QWidget
 
 from japanner.color.value import with_value
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.tasks.task import CommitTask
+from japanner.desk.easel.task import CommitTask
+from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.option_row import Options
 from japanner.desk.widgets.section import clear
@@ -114,8 +114,8 @@ class AdjustTask(CommitTask):
     hint = ""
     cursor = Qt.CursorShape.ArrowCursor
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self.name = "levels"
         row = self.options = Options()
         self._name_box = row.choice("", ADJUST_NAMES, "What to adjust", self.take_name)
@@ -130,7 +130,7 @@ class AdjustTask(CommitTask):
         self.name = name
         self._name_box.setCurrentText(name)
         self._fill()
-        if self.bench.trial is not None:
+        if self.session.trials.trial is not None:
             self._show()
 
     def _fill(self) -> None:
@@ -152,32 +152,35 @@ class AdjustTask(CommitTask):
 
     @property
     def layers(self) -> tuple[int, ...]:
-        bench, what = self.bench, self.what.currentText()
+        session, what = self.session, self.what.currentText()
         if what == "everything":
-            return tuple(layer.uid for _, layer in bench.painting.layers() if layer.pixels.tiles)
-        if what == "part" and bench.part is not None:
-            return tuple(layer.uid for layer in bench.part.layers if layer.pixels.tiles)
-        return (bench.active_layer,) if bench.active_layer is not None else ()
+            return tuple(layer.uid for _, layer in session.painting.layers() if layer.pixels.tiles)
+        if what == "part" and session.part is not None:
+            return tuple(layer.uid for layer in session.part.layers if layer.pixels.tiles)
+        return (session.work.active_layer,) if session.work.active_layer is not None else ()
 
     def operation(self) -> Filter:
         settings: dict[str, Any] = {name: box.value() for name, box in self._numbers.items()}
         if self._curve is not None:
             settings["points"] = [list(point) for point in self._curve.points]
         if self.name == "gradient map":
-            scale = self.bench.part.scale if self.bench.part else DEFAULT_SCALE
-            settings |= {"steps": list(scale), "colours": [list(with_value(self.bench.colour, v)) for v in scale]}
-        on = self.bench.on if self.what.currentText() == "layer" else "paint"
+            scale = self.session.part.scale if self.session.part else DEFAULT_SCALE
+            settings |= {
+                "steps": list(scale),
+                "colours": [list(with_value(self.session.hand.colour, v)) for v in scale],
+            }
+        on = self.session.work.on if self.what.currentText() == "layer" else "paint"
         return Filter(self.layers, self.name, settings, on)
 
     def begin(self) -> None:
-        self.bench.begin_trial()
+        self.session.trials.begin()
         self._show()
 
     def end(self) -> None:
-        self.bench.end_trial()
+        self.session.trials.end()
 
     def _show(self) -> None:
-        self.bench.try_out(self.operation())
+        self.session.trials.show(self.operation())
 
     def done(self) -> None:
-        self.bench.carry_out(self.operation(), self.finished.emit)
+        self.session.carry_out(self.operation(), self.finished.emit)

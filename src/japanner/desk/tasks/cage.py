@@ -6,8 +6,8 @@ import numpy as np
 from PySide6.QtCore import QPointF
 from PySide6.QtGui import QPainter, QTransform
 
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.tasks.task import CommitTask, Press, draw_handle, draw_line
+from japanner.desk.easel.task import CommitTask, Press, draw_handle, draw_line
+from japanner.desk.session.session import Session
 from japanner.desk.widgets.option_row import Options
 from japanner.painting.operations import CageWarp
 from japanner.painting.operations.moving import content_area
@@ -23,8 +23,8 @@ class CageTask(CommitTask):
     title = "CAGE"
     hint = "drag the points; Enter: done"
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         row = self.options = Options()
         self.columns = row.number("columns", 1, 12, 3, "Cells across", changed=lambda _: self.begin())
         self.rows = row.number("rows", 1, 12, 3, "Cells down", changed=lambda _: self.begin())
@@ -35,24 +35,24 @@ class CageTask(CommitTask):
         self._held: tuple[int, int] | None = None
 
     def begin(self) -> None:
-        bench = self.bench
-        layers = (bench.active_layer,) if bench.active_layer is not None else ()
-        self.area, self._held = content_area(bench.painting, layers), None
+        session = self.session
+        layers = (session.work.active_layer,) if session.work.active_layer is not None else ()
+        self.area, self._held = content_area(session.painting, layers), None
         if self.area.empty:
-            bench.told.emit("There is nothing to warp: no paint on this layer, or none inside the frisket.")
+            session.told.emit("There is nothing to warp: no paint on this layer, or none inside the frisket.")
             self.points = np.zeros((0, 0, 2))
         else:
             self.points = cage_points(self.area, round(self.columns.value()), round(self.rows.value()))
-            bench.begin_trial()
+            session.trials.begin()
         self.redraw.emit()
 
     def end(self) -> None:
-        self.bench.end_trial()
+        self.session.trials.end()
 
     def operation(self) -> CageWarp:
         points = tuple((float(x), float(y)) for x, y in self.points.reshape(-1, 2))
         columns, rows = self.points.shape[1] - 1, self.points.shape[0] - 1
-        return CageWarp((self.bench.active_layer or 0,), self.area, columns, rows, points)
+        return CageWarp((self.session.work.active_layer or 0,), self.area, columns, rows, points)
 
     @property
     def at_rest(self) -> bool:
@@ -63,7 +63,7 @@ class CageTask(CommitTask):
         if self.area.empty or self.at_rest:
             self.finished.emit()
         else:
-            self.bench.carry_out(self.operation(), self.finished.emit)
+            self.session.carry_out(self.operation(), self.finished.emit)
 
     def press(self, press: Press) -> None:
         for row, column in np.ndindex(*self.points.shape[:2]):
@@ -74,7 +74,7 @@ class CageTask(CommitTask):
         if down and self._held is not None:
             before = self.points[self._held].copy()
             self.points[self._held] = press.at.x(), press.at.y()
-            if not self.bench.try_out(None if self.at_rest else self.operation()):
+            if not self.session.trials.show(None if self.at_rest else self.operation()):
                 self.points[self._held] = before
             self.redraw.emit()
 

@@ -7,8 +7,8 @@ from typing import Final
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPainterPath, QTransform
 
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.tasks.task import CommitTask, Press, draw_handle, draw_line
+from japanner.desk.easel.task import CommitTask, Press, draw_handle, draw_line
+from japanner.desk.session.session import Session
 from japanner.desk.widgets.option_row import Options, set_quietly
 from japanner.painting.operations import FrameCanvas, ScaleCanvas
 from japanner.raster.geometry import Rect
@@ -26,8 +26,8 @@ class FrameTask(CommitTask):
     hint = "drag the sides and corners of the canvas, or the whole frame; Enter: done"
     cursor = Qt.CursorShape.SizeAllCursor
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self.frame = Rect(0, 0, 1, 1)
         self._held: tuple[int, int] | None = None
         self._grip: tuple[QPointF, Rect] | None = None
@@ -42,17 +42,17 @@ class FrameTask(CommitTask):
         row.button("done", "Make it count (Enter)", self.done)
 
     def begin(self) -> None:
-        self._take(self.bench.painting.rect)
+        self._take(self.session.painting.rect)
 
     def done(self) -> None:
         x0, y0, _, _ = frame = self.frame
-        if frame == self.bench.painting.rect or self.bench.apply(FrameCanvas(x0, y0, frame.width, frame.height)):
+        if frame == self.session.painting.rect or self.session.apply(FrameCanvas(x0, y0, frame.width, frame.height)):
             self.finished.emit()
 
     def _to_frisket(self) -> None:
-        frisket = self.bench.painting.frisket
+        frisket = self.session.painting.frisket
         if frisket is None:
-            self.bench.told.emit("There is no frisket to frame.")
+            self.session.told.emit("There is no frisket to frame.")
         else:
             self._take(frisket.sheet.bounds())
 
@@ -98,7 +98,7 @@ class FrameTask(CommitTask):
         frame, canvas = QPainterPath(), QPainterPath()
         x0, y0, x1, y1 = self.frame
         frame.addRect(QRectF(x0, y0, x1 - x0, y1 - y0))
-        canvas.addRect(QRectF(0, 0, self.bench.painting.width, self.bench.painting.height))
+        canvas.addRect(QRectF(0, 0, self.session.painting.width, self.session.painting.height))
         painter.fillPath(to_view.map(canvas.subtracted(frame)), QColor(0, 0, 0, 140))
         corners = [self._handle(side) for side in SIDES[4:]]
         draw_line(painter, [to_view.map(at) for at in corners], closed=True)
@@ -113,8 +113,8 @@ class ScaleTask(CommitTask):
     hint = "type the new size; Enter in the easel or done makes it count"
     cursor = Qt.CursorShape.ArrowCursor
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         row = self.options = Options()
         most = LONGEST_SIDE
         self.width = row.number("width", 1, most, 1, "New width", unit=" px", changed=lambda v: self._typed(width=v))
@@ -127,14 +127,14 @@ class ScaleTask(CommitTask):
         row.button("done", "Make it count (Enter)", self.done)
 
     def begin(self) -> None:
-        painting = self.bench.painting
+        painting = self.session.painting
         for box, value in ((self.width, painting.width), (self.height, painting.height), (self.share, 100)):
             set_quietly(box, value)
         set_quietly(self.ppi, painting.ppi)
 
     def _typed(self, width: float = 0, height: float = 0, share: float = 0) -> None:
         """Keep the shape: one number gives the others."""
-        painting = self.bench.painting
+        painting = self.session.painting
         factor = share / 100 or width / painting.width or height / painting.height
         if not width:
             set_quietly(self.width, max(round(painting.width * factor), 1))
@@ -145,4 +145,4 @@ class ScaleTask(CommitTask):
 
     def done(self) -> None:
         width, height = round(self.width.value()), round(self.height.value())
-        self.bench.carry_out(ScaleCanvas(width, height, self.ppi.value()), self.finished.emit)
+        self.session.carry_out(ScaleCanvas(width, height, self.ppi.value()), self.finished.emit)

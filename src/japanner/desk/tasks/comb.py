@@ -10,8 +10,8 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QTransform
 from shapely import LineString
 
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.tasks.task import Press, Task, draw_handle, draw_line
+from japanner.desk.easel.task import Press, Task, draw_handle, draw_line
+from japanner.desk.session.session import Session
 from japanner.desk.widgets.option_row import Options
 from japanner.errors import InputError
 from japanner.painting.form.combing import comb_of
@@ -37,8 +37,8 @@ class CombTask(Task):
 
     shows_comb = True
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         row = self.options = Options()
         self.doing = row.choice(
             "a drag",
@@ -55,21 +55,21 @@ class CombTask(Task):
 
     @property
     def guides(self) -> tuple[Guide, ...]:
-        part = self.bench.part
+        part = self.session.part
         return part.comb if part is not None else ()
 
     def begin(self) -> None:
-        part = self.bench.part
+        part = self.session.part
         try:
             if part is None:
                 raise InputError("Hair is combed on a part: add one first")
-            comb_of(self.bench.painting, part)
+            comb_of(self.session.painting, part)
         except InputError as error:
-            self.bench.told.emit(str(error))
+            self.session.told.emit(str(error))
 
     def _set(self, guides: tuple[Guide, ...]) -> None:
-        if self.bench.part is not None:
-            self.bench.apply(SetComb(self.bench.part.uid, tuple(asdict(one) for one in guides)))
+        if self.session.part is not None:
+            self.session.apply(SetComb(self.session.part.uid, tuple(asdict(one) for one in guides)))
         self.redraw.emit()
 
     def smooth(self) -> None:
@@ -109,10 +109,10 @@ class CombTask(Task):
         self._set((*self.guides, *fresh))
 
     def _other_side(self, one: Guide) -> tuple[Guide, ...]:
-        part = self.bench.part
+        part = self.session.part
         if part is None or not self.both.isChecked() or not part.flats:
             return ()
-        area = silhouette_sheet(self.bench.painting, part).bounds()
+        area = silhouette_sheet(self.session.painting, part).bounds()
         return (mirrored(one, (area.x0 + area.x1) / 2),)
 
     def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier) -> bool:

@@ -7,8 +7,8 @@ from typing import Final
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QTransform
 
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.tasks.task import Press, Task, draw_handle, draw_line
+from japanner.desk.easel.task import Press, Task, draw_handle, draw_line
+from japanner.desk.session.session import Session
 from japanner.desk.widgets.option_row import Options
 from japanner.painting.operations import Fill, FloodFill, Gradient
 from japanner.painting.picture.reference import REFERENCES
@@ -25,8 +25,8 @@ class FillTask(Task):
     title = "FILL"
     hint = "click into a shape; its line bounds the fill"
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         row = self.options = Options()
         self.reference = row.choice("bounds", REFERENCES, "What bounds it: all that shows, the sketch, this layer")
         self.tolerance = row.number("tolerance", 0, 100, 12, "How far a colour may be off, in hundredths of OKLab")
@@ -36,27 +36,27 @@ class FillTask(Task):
         row.button("all", "Fill all that the frisket lets through, or the whole canvas", lambda: self._fill("canvas"))
 
     def press(self, press: Press) -> None:
-        bench = self.bench
-        if bench.active_layer is None:
-            bench.told.emit(NO_LAYER)
+        session = self.session
+        if session.work.active_layer is None:
+            session.told.emit(NO_LAYER)
             return
-        bench.apply(
+        session.apply(
             FloodFill(
-                bench.active_layer, bench.colour, press.at.x(), press.at.y(), self.reference.currentText(),
-                self.tolerance.value(), round(self.gap.value()), round(self.under.value()), bench.on,
+                session.work.active_layer, session.hand.colour, press.at.x(), press.at.y(), self.reference.currentText(),
+                self.tolerance.value(), round(self.gap.value()), round(self.under.value()), session.work.on,
             )
         )  # fmt: skip
 
     def _fill(self, what: str) -> None:
-        fill(self.bench, what)
+        fill(self.session, what)
 
 
-def fill(bench: Workbench, what: str) -> None:
+def fill(session: Session, what: str) -> None:
     """Fill the silhouette, or all of the canvas that the frisket lets through, with the colour in hand."""
-    if bench.active_layer is None:
-        bench.told.emit(NO_LAYER)
+    if session.work.active_layer is None:
+        session.told.emit(NO_LAYER)
     else:
-        bench.apply(Fill(bench.active_layer, bench.colour, what, bench.on))
+        session.apply(Fill(session.work.active_layer, session.hand.colour, what, session.work.on))
 
 
 class GradientTask(Task):
@@ -66,8 +66,8 @@ class GradientTask(Task):
     hint = "drag from the colour in hand to where it ends"
     ENDS: Final = {"to clear": None, "to the former colour": 1.0}
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         row = self.options = Options()
         self.kind = row.choice("", GRADIENTS, "Along the drag, or round about its beginning")
         self.end_in = row.choice("", list(self.ENDS), "What the colour in hand turns into")
@@ -88,18 +88,22 @@ class GradientTask(Task):
 
     def release(self, press: Press) -> None:
         start, self._from, self._to = self._from, None, None
-        bench = self.bench
+        session = self.session
         self.redraw.emit()
         if start is None or (press.at - start).manhattanLength() < 2 * press.px:
             return
-        if bench.active_layer is None:
-            bench.told.emit(NO_LAYER)
+        if session.work.active_layer is None:
+            session.told.emit(NO_LAYER)
             return
-        solid = (*bench.colour, 1.0)
-        end = (*bench.former_colour, 1.0) if self.ENDS[self.end_in.currentText()] else (*bench.colour, 0.0)
+        solid = (*session.hand.colour, 1.0)
+        end = (
+            (*session.hand.former_colour, 1.0) if self.ENDS[self.end_in.currentText()] else (*session.hand.colour, 0.0)
+        )
         points = (start.x(), start.y(), press.at.x(), press.at.y())
         within = self.within.currentText()
-        bench.apply(Gradient(bench.active_layer, self.kind.currentText(), points, solid, end, within, bench.on))
+        session.apply(
+            Gradient(session.work.active_layer, self.kind.currentText(), points, solid, end, within, session.work.on)
+        )
 
     def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier) -> bool:
         if key == Qt.Key.Key_Escape and self._from is not None:

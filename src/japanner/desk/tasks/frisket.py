@@ -8,8 +8,8 @@ from typing import Any, Final
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QTransform
 
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.tasks.task import Press, Task, draw_handle, draw_line
+from japanner.desk.easel.task import Press, Task, draw_handle, draw_line
+from japanner.desk.session.session import Session
 from japanner.desk.widgets.option_row import Options
 from japanner.painting.operations import ChangeFrisket, DropFrisket, SetFrisket
 from japanner.painting.picture.reference import REFERENCES
@@ -36,8 +36,8 @@ class FrisketTask(Task):
 
     title = "FRISKET"
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self.shape, self.hint = "oval", HINTS["oval"]
         self._from: QPointF | None = None
         self._to: QPointF | None = None
@@ -62,7 +62,7 @@ class FrisketTask(Task):
         for change in ("grow", "shrink", "soften"):
             row.button(change, f"{change.capitalize()} the frisket by so many px", partial(self._change, change))
         row.button("invert", "Let through what it keeps out", lambda: self._change("invert"))
-        row.button("drop", "Take the frisket off (J)", lambda: self.bench.apply(DropFrisket()))
+        row.button("drop", "Take the frisket off (J)", lambda: self.session.apply(DropFrisket()))
         self._show_options()
 
     def _show_options(self) -> None:
@@ -74,7 +74,7 @@ class FrisketTask(Task):
         self.shape, self.hint = shape, HINTS[shape]
         self._shape_box.setCurrentText(shape)
         self._show_options()
-        frisket = self.bench.painting.frisket
+        frisket = self.session.painting.frisket
         if shape == "curve" and frisket is not None and frisket.curve:
             self._nodes, self._closed = [list(node) for node in frisket.curve], True
         self.redraw.emit()
@@ -88,12 +88,12 @@ class FrisketTask(Task):
         self._down = self._straight = self._closed = False
 
     def _change(self, change: str) -> None:
-        self.bench.apply(ChangeFrisket(change, self._px.value()))
+        self.session.apply(ChangeFrisket(change, self._px.value()))
         self._nodes, self._closed = [], False
         self.redraw.emit()
 
     def _lay(self, shape: dict[str, Any], how: str | None = None) -> None:
-        self.bench.apply(SetFrisket(shape, how or HOWS[self._how.currentText()]))
+        self.session.apply(SetFrisket(shape, how or HOWS[self._how.currentText()]))
         self.redraw.emit()
 
     # --- the pointer ----------------------------------------------------------------------------------
@@ -189,7 +189,7 @@ class FrisketTask(Task):
         return min(x0, x0 + dx), min(y0, y0 + dy), max(x0, x0 + dx), max(y0, y0 + dy)
 
     def _pick(self, press: Press) -> None:
-        layer = self.bench.active_layer or 0
+        layer = self.session.work.active_layer or 0
         reference = self._reference.currentText()
         self._lay(
             {

@@ -9,11 +9,11 @@ from typing import Any, Final
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QColor, QPainter, QPen, QTransform
 
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.tasks.task import Press, Task, draw_handle
+from japanner.desk.easel.task import Press, Task, draw_handle
+from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.option_row import Options, set_quietly
-from japanner.painting.form.head_guide import GUIDE_KINDS, HeadGuide, guide_lines
+from japanner.painting.model.head_guide import GUIDE_KINDS, HeadGuide, guide_lines
 from japanner.painting.operations import AddPart, SetGuide
 
 __all__ = ["GuideTask", "draw_guide"]
@@ -51,8 +51,8 @@ class GuideTask(Task):
     title = "HEAD"
     hint = "drag to turn it in space; the middle moves it, the handle at its side sizes it"
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self.guide: HeadGuide | None = None
         self._held = ""
         self._grip: tuple[QPointF, HeadGuide] | None = None
@@ -71,16 +71,16 @@ class GuideTask(Task):
 
     def begin(self) -> None:
         """Take up the guide of the part worked on, or of the first drawing; there is one from now on."""
-        bench = self.bench
-        part = bench.part
+        session = self.session
+        part = session.part
         if part is None or part.guide is None:
-            drawings = [one for one in bench.painting.parts if one.material == "drawing"]
+            drawings = [one for one in session.painting.parts if one.material == "drawing"]
             part = next((one for one in drawings if one.guide is not None), drawings[0] if drawings else None)
         if part is None:
-            bench.apply(AddPart("Drawing", "drawing"))
-            part = bench.painting.parts[-1]
+            session.apply(AddPart("Drawing", "drawing"))
+            part = session.painting.parts[-1]
         self._part = part.uid
-        painting = bench.painting
+        painting = session.painting
         self.guide = part.guide or HeadGuide(
             x=painting.width / 2, y=painting.height / 2, height_px=round(min(painting.width, painting.height) * 0.6)
         )
@@ -99,10 +99,10 @@ class GuideTask(Task):
 
     def _commit(self) -> None:
         if self.guide is not None:
-            self.bench.apply(SetGuide(self._part, asdict(self.guide)))
+            self.session.apply(SetGuide(self._part, asdict(self.guide)))
 
     def _take_away(self) -> None:
-        self.bench.apply(SetGuide(self._part, None))
+        self.session.apply(SetGuide(self._part, None))
         self.guide = None
         self.finished.emit()
 

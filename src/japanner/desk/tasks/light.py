@@ -7,8 +7,8 @@ from dataclasses import replace
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QTransform
 
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.tasks.task import CommitTask, Press, Task, draw_handle, draw_line
+from japanner.desk.easel.task import CommitTask, Press, Task, draw_handle, draw_line
+from japanner.desk.session.session import Session
 from japanner.desk.widgets.option_row import Options
 from japanner.errors import InputError
 from japanner.light.solve import angles_of, light_from_ball
@@ -25,8 +25,8 @@ class LightFromBallTask(CommitTask):
     title = "LIGHT"
     hint = "drag a ring round a ball; click where it shines; click along where its shadow begins; Enter takes the light"
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         row = self.options = Options()
         self.asks = row.choice("mark its", ASKS, "What the next drag or click marks")
         row.button("begin again", "Take all marks away", self._clear)
@@ -72,10 +72,10 @@ class LightFromBallTask(CommitTask):
                 raise InputError("Drag a ring round a ball first")
             up, right = angles_of(light_from_ball(self.middle, self.radius, self.highlight, self.edge))
         except InputError as error:
-            self.bench.told.emit(str(error))
+            self.session.told.emit(str(error))
             return
-        light = replace(self.bench.painting.light, up_deg=round(up, 1), right_deg=round(right, 1))
-        self.bench.apply(SetLight.of(light))
+        light = replace(self.session.painting.light, up_deg=round(up, 1), right_deg=round(right, 1))
+        self.session.apply(SetLight.of(light))
         self.finished.emit()
 
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
@@ -98,8 +98,8 @@ class ScratchTask(Task):
     title = "SCRATCH"
     hint = "drag a scratch into the part; its sides are lit by the key light"
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         row = self.options = Options()
         self.width = row.number("width", 0.5, 200, 3, "From side to side", unit=" px", digits=1)
         self.depth = row.number("depth", 0, 100, 80, "How strongly its sides show", unit=" %")
@@ -117,12 +117,12 @@ class ScratchTask(Task):
         rows, self._rows = self._rows, []
         if len(rows) < 2:
             return
-        part = self.bench.part
+        part = self.session.part
         if part is None:
-            self.bench.told.emit("A scratch goes into a part: add one first.")
+            self.session.told.emit("A scratch goes into a part: add one first.")
             return
-        seed = len(self.bench.document.records)
-        self.bench.apply(Scratch(part.uid, tuple(rows), self.width.value(), self.depth.value() / 100, seed))
+        seed = len(self.session.document.records)
+        self.session.apply(Scratch(part.uid, tuple(rows), self.width.value(), self.depth.value() / 100, seed))
 
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
         if len(self._rows) > 1:

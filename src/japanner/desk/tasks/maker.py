@@ -11,9 +11,9 @@ from PySide6.QtGui import QPainter, QTransform
 from PySide6.QtWidgets import QDoubleSpinBox, QPushButton, QVBoxLayout, QWidget
 
 from japanner.color import lab
+from japanner.desk.easel.task import CommitTask, Press, draw_handle
 from japanner.desk.session.latest import Latest
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.tasks.task import CommitTask, Press, draw_handle
+from japanner.desk.session.session import Session
 from japanner.desk.widgets.option_row import Options, paint_button
 from japanner.desk.widgets.section import clear
 from japanner.desk.widgets.strip_pad import StripPad
@@ -43,8 +43,8 @@ class MakerTask(CommitTask):
     hint = ""
     cursor = Qt.CursorShape.ArrowCursor
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self.name, self.again, self._on = next(iter(MAKERS)), 0, False
         self.values: dict[str, Any] = {}
         self.seed_value, self.page = 1, ""
@@ -56,7 +56,7 @@ class MakerTask(CommitTask):
         self._settle.timeout.connect(self._show)
         self._latest = Latest(self, _work_out)
         self._latest.delivered.connect(self._worked_out)
-        self._latest.failed.connect(workbench.told)
+        self._latest.failed.connect(session.told)
         self._column = QVBoxLayout(self.options)
         self._column.setContentsMargins(0, 0, 0, 0)
         self._fill()
@@ -74,7 +74,7 @@ class MakerTask(CommitTask):
 
     def _former(self) -> Made | None:
         """What this maker made of the part last, if none of it was painted on."""
-        part = self.bench.part
+        part = self.session.part
         made = [one.made for one in part.layers if one.made and one.made.maker == self.name] if part else []
         fresh = [one for one in made if not one.on]
         return fresh[-1] if fresh else None
@@ -135,7 +135,7 @@ class MakerTask(CommitTask):
 
     def _map_box(self, row: Options, one: Setting, value: int) -> QWidget:
         """A choice of the part's layers; those that the maker made itself are none."""
-        part = self.bench.part
+        part = self.session.part
         layers = [layer for layer in part.layers if layer.made is None] if part else []
         uids = [0, *(layer.uid for layer in layers)]
         box = row.choice(one.label, [NO_MAP, *(layer.name for layer in layers)], one.tip)
@@ -154,10 +154,10 @@ class MakerTask(CommitTask):
         self._changed()
 
     def _take_colour(self, name: str) -> None:
-        self.values[name] = tuple(self.bench.colour)
+        self.values[name] = tuple(self.session.hand.colour)
         button = self.widgets[name]
         assert isinstance(button, QPushButton)
-        paint_button(button, self.bench.colour)
+        paint_button(button, self.session.hand.colour)
         self._changed()
 
     def _changed(self) -> None:
@@ -167,9 +167,9 @@ class MakerTask(CommitTask):
 
     def operation(self) -> Make | None:
         """What would be made; None without a part."""
-        part = self.bench.part
+        part = self.session.part
         if part is None:
-            self.bench.told.emit("A maker works on a part: add one first.")
+            self.session.told.emit("A maker works on a part: add one first.")
             return None
         again = self.again if self.renew.isChecked() else 0
         return Make(part.uid, self.name, dict(self.values), round(self.seed.value()), again)
@@ -181,13 +181,13 @@ class MakerTask(CommitTask):
 
     def _mind_scale(self) -> None:
         """A word to the painter where the five steps are those of a new part, and the flat lies far from them."""
-        part = self.bench.part
-        local = local_colour(self.bench.painting, part) if part is not None else None
+        part = self.session.part
+        local = local_colour(self.session.painting, part) if part is not None else None
         if part is None or local is None or part.scale != DEFAULT_SCALE:
             return
         value = float(lab.lightness_from_srgb(local))
         if abs(value - part.scale[2]) > FAR_OFF:
-            self.bench.told.emit(
+            self.session.told.emit(
                 f"{part.name} is L* {value:.0f} and its value scale still that of a new part: "
                 "Part › Value scale from the flat fits it."
             )
@@ -196,21 +196,21 @@ class MakerTask(CommitTask):
         self._on = False
         self._settle.stop()
         self._latest.stop()
-        self.bench.end_trial()
+        self.session.trials.end()
 
     def _show(self) -> None:
         operation = self.operation()
         if operation is not None and self._on:
-            if self.bench.trial is None:
-                self.bench.begin_trial()
-            self._latest.want((self.bench.trial, operation))
+            if self.session.trials.trial is None:
+                self.session.trials.begin()
+            self._latest.want((self.session.trials.trial, operation))
         self.redraw.emit()
 
     def _worked_out(self, wish: tuple[Trial, Make], outcome: Outcome) -> None:
         trial, _ = wish
-        if self._on and trial is self.bench.trial and wish is self._latest.wish:
+        if self._on and trial is self.session.trials.trial and wish is self._latest.wish:
             trial.take(outcome)
-            self.bench.tried.emit()
+            self.session.trials.tried.emit()
 
     def wait(self) -> None:
         """Until the outcome of the settings is on the easel."""
@@ -227,7 +227,7 @@ class MakerTask(CommitTask):
         if operation is None:
             self.finished.emit()
         else:
-            self.bench.carry_out(operation, self.finished.emit)
+            self.session.carry_out(operation, self.finished.emit)
 
     # --- the place of what has one ------------------------------------------------------------------------
 
@@ -252,7 +252,7 @@ class MakerTask(CommitTask):
 
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
         if self._placed:
-            painting = self.bench.painting
+            painting = self.session.painting
             x, y = self.values["x"] or painting.width / 2, self.values["y"] or painting.height / 2
             # Beside it: what is made there is to be seen.
             draw_handle(painter, to_view.map(QPointF(x, y + self.values["width"] / 2)))

@@ -11,8 +11,8 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QTransform
 
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.tasks.task import CommitTask, Press, draw_handle, draw_line
+from japanner.desk.easel.task import CommitTask, Press, draw_handle, draw_line
+from japanner.desk.session.session import Session
 from japanner.desk.widgets.option_row import Options, set_quietly
 from japanner.errors import InputError
 from japanner.painting.operations import Transform
@@ -73,8 +73,8 @@ class MoveTask(CommitTask):
     hint = "drag; corners scale, sides stretch, the stalk turns; Ctrl: pull a corner or skew a side; Enter: done"
     cursor = Qt.CursorShape.SizeAllCursor
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self.pose = Pose()
         self.area = Rect(0, 0, 0, 0)
         self._held: tuple[str, int] | None = None
@@ -109,26 +109,26 @@ class MoveTask(CommitTask):
     @property
     def layers(self) -> tuple[int, ...]:
         """The layers that move."""
-        bench, what = self.bench, self.what.currentText()
+        session, what = self.session, self.what.currentText()
         if what == "everything":
-            return tuple(layer.uid for _, layer in bench.painting.layers())
-        if what == "part" and bench.part is not None:
-            return tuple(layer.uid for layer in bench.part.layers)
-        marked = {*bench.marked, *([bench.active_layer] if bench.active_layer is not None else [])}
-        return tuple(layer.uid for _, layer in bench.painting.layers() if layer.uid in marked)
+            return tuple(layer.uid for _, layer in session.painting.layers())
+        if what == "part" and session.part is not None:
+            return tuple(layer.uid for layer in session.part.layers)
+        marked = {*session.work.marked, *([session.work.active_layer] if session.work.active_layer is not None else [])}
+        return tuple(layer.uid for _, layer in session.painting.layers() if layer.uid in marked)
 
     def begin(self) -> None:
         self.pose, self._held = Pose(), None
-        self.area = content_area(self.bench.painting, self.layers)
+        self.area = content_area(self.session.painting, self.layers)
         if self.area.empty:
-            self.bench.told.emit("There is nothing to move: no paint on these layers, or none inside the frisket.")
+            self.session.told.emit("There is nothing to move: no paint on these layers, or none inside the frisket.")
         else:
-            self.bench.begin_trial()
+            self.session.trials.begin()
         self._show_numbers()
         self.redraw.emit()
 
     def end(self) -> None:
-        self.bench.end_trial()
+        self.session.trials.end()
 
     def operation(self) -> Transform:
         matrix = corner_matrix(self.area, self.pose.corners(self.area))
@@ -142,9 +142,9 @@ class MoveTask(CommitTask):
         try:
             operation = self.operation()
         except InputError as error:
-            self.bench.told.emit(str(error))
+            self.session.told.emit(str(error))
             return
-        self.bench.carry_out(operation, self.finished.emit)
+        self.session.carry_out(operation, self.finished.emit)
 
     def _set(self, **changes: float) -> None:
         self._take(replace(self.pose, **changes))  # type: ignore[arg-type]
@@ -163,9 +163,9 @@ class MoveTask(CommitTask):
             return
         before, self.pose = self.pose, pose
         if min(abs(pose.sx), abs(pose.sy)) < LEAST_SCALE:
-            self.bench.told.emit("The shape would be flat; give it some width and height.")
+            self.session.told.emit("The shape would be flat; give it some width and height.")
             self.pose = before
-        elif not self.bench.try_out(None if pose.at_rest else self._tried()):
+        elif not self.session.trials.show(None if pose.at_rest else self._tried()):
             self.pose = before
         self._show_numbers()
         self.redraw.emit()

@@ -6,7 +6,8 @@ from collections.abc import Callable
 from typing import Final
 
 from japanner.desk.easel.easel import Easel
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.easel.task import Task
+from japanner.desk.session.session import Session
 from japanner.desk.tasks.adjust import AdjustTask
 from japanner.desk.tasks.cage import CageTask
 from japanner.desk.tasks.canvas import FrameTask, ScaleTask
@@ -19,12 +20,11 @@ from japanner.desk.tasks.maker import MakerTask
 from japanner.desk.tasks.maquette.task import MaquetteTask
 from japanner.desk.tasks.move import MoveTask
 from japanner.desk.tasks.relief import ReliefTask
-from japanner.desk.tasks.task import Task
 from japanner.desk.tasks.texture import TextureTask
 
 __all__ = ["Tasks"]
 
-MAKERS: Final[dict[str, Callable[[Workbench], Task]]] = {
+MAKERS: Final[dict[str, Callable[[Session], Task]]] = {
     "frisket": FrisketTask,
     "fill": FillTask,
     "gradient": GradientTask,
@@ -47,13 +47,13 @@ MAKERS: Final[dict[str, Callable[[Workbench], Task]]] = {
 class Tasks:
     """Keeps each task with the options it was left with."""
 
-    def __init__(self, workbench: Workbench, easel: Easel) -> None:
-        self._bench, self._easel = workbench, easel
+    def __init__(self, session: Session, easel: Easel) -> None:
+        self._session, self._easel = session, easel
         self._made: dict[str, Task] = {}
 
     def __getitem__(self, name: str) -> Task:
         if name not in self._made:
-            task = self._made[name] = MAKERS[name](self._bench)
+            task = self._made[name] = MAKERS[name](self._session)
             if isinstance(task, MaquetteTask):
                 task.lay_in_wanted.connect(lambda: self.make("lay-in"))
         return self._made[name]

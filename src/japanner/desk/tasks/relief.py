@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.tasks.task import CommitTask
+from japanner.desk.easel.task import CommitTask
+from japanner.desk.session.session import Session
 from japanner.desk.widgets.option_row import Options
 from japanner.painting.model import MOST_AMOUNT, Relief
 from japanner.painting.operations import SetRelief
@@ -20,8 +20,8 @@ class ReliefTask(CommitTask):
     hint = "brushes lay thickness as their sheet says; drag the light to see it move"
     cursor = Qt.CursorShape.ArrowCursor
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         row = self.options = Options()
         self.amount = row.number(
             "amount",
@@ -40,13 +40,13 @@ class ReliefTask(CommitTask):
 
     def operation(self) -> SetRelief | None:
         """What would be set; None without a layer."""
-        if self.bench.active_layer is None:
-            self.bench.told.emit("There is no layer yet: add a part and a layer first.")
+        if self.session.work.active_layer is None:
+            self.session.told.emit("There is no layer yet: add a part and a layer first.")
             return None
-        return SetRelief(self.bench.active_layer, self.amount.value() / 100, self.gloss.value() / 100)
+        return SetRelief(self.session.work.active_layer, self.amount.value() / 100, self.gloss.value() / 100)
 
     def begin(self) -> None:
-        layer = self.bench.layer
+        layer = self.session.layer
         relief = None if layer is None else layer.relief
         for box, value in (
             (self.amount, Relief.amount if relief is None else relief.amount),
@@ -58,12 +58,12 @@ class ReliefTask(CommitTask):
         self._show()
 
     def end(self) -> None:
-        self.bench.end_trial()
+        self.session.trials.end()
 
     def _show(self) -> None:
         operation = self.operation()
         if operation is not None:
-            self.bench.try_out(operation)
+            self.session.trials.show(operation)
 
     def done(self) -> None:
         """Make it count, and go back to painting."""
@@ -71,4 +71,4 @@ class ReliefTask(CommitTask):
         if operation is None:
             self.finished.emit()
         else:
-            self.bench.carry_out(operation, self.finished.emit)
+            self.session.carry_out(operation, self.finished.emit)

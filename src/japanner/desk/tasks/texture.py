@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from PySide6.QtCore import Qt
 
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.tasks.task import CommitTask
+from japanner.desk.easel.task import CommitTask
+from japanner.desk.session.session import Session
 from japanner.desk.widgets.option_row import Options
 from japanner.painting.operations import AddTexture
 from japanner.raster.modes import MODES
@@ -21,8 +21,8 @@ class TextureTask(CommitTask):
     hint = "arrow keys and wheel try things out; Enter in the easel or done adds the layer"
     cursor = Qt.CursorShape.ArrowCursor
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         row = self.options = Options()
         self.kind = row.choice("", list(TEXTURES), "What it looks like", lambda _: self._show())
         self.mode = row.choice("mode", list(MODES), "How it lies on the part", lambda _: self._show())
@@ -40,14 +40,14 @@ class TextureTask(CommitTask):
 
     def take_kind(self, kind: str) -> None:
         self.kind.setCurrentText(kind)
-        if self.bench.trial is not None:
+        if self.session.trials.trial is not None:
             self._show()
 
     def operation(self) -> AddTexture | None:
         """What would be added; None without a part to add it to."""
-        part = self.bench.part
+        part = self.session.part
         if part is None:
-            self.bench.told.emit("A texture goes into a part: add one first.")
+            self.session.told.emit("A texture goes into a part: add one first.")
             return None
         return AddTexture(
             part.uid, self.kind.currentText(), self.scale.value(), self.contrast.value(), round(self.seed.value()),
@@ -58,21 +58,21 @@ class TextureTask(CommitTask):
         self._show()
 
     def end(self) -> None:
-        self.bench.end_trial()
+        self.session.trials.end()
 
     def _show(self) -> None:
         operation = self.operation()
         if operation is not None:
-            self.bench.try_out(operation)
+            self.session.trials.show(operation)
 
     def done(self) -> None:
         """Add the layer, and work on it."""
-        operation, uid = self.operation(), self.bench.painting.next_uid
+        operation, uid = self.operation(), self.session.painting.next_uid
         if operation is None:
             self.finished.emit()
         else:
-            self.bench.carry_out(operation, lambda: self._added(uid))
+            self.session.carry_out(operation, lambda: self._added(uid))
 
     def _added(self, uid: int) -> None:
-        self.bench.work_on_layer(uid)
+        self.session.work.work_on_layer(uid)
         self.finished.emit()

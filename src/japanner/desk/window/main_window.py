@@ -29,6 +29,7 @@ from japanner.desk.commands.command import MENUS, Command
 from japanner.desk.commands.window_commands import all_commands
 from japanner.desk.easel.easel import Easel
 from japanner.desk.easel.pick_ring import PickRing
+from japanner.desk.easel.task import Task
 from japanner.desk.easel.trace_player import TracePlayer
 from japanner.desk.panels.brush_roll import BrushRoll
 from japanner.desk.panels.build_strip import BuildStrip
@@ -41,10 +42,9 @@ from japanner.desk.panels.value_rail import ValueRail
 from japanner.desk.session.clipboard import Clipboard
 from japanner.desk.session.files_desk import FilesDesk
 from japanner.desk.session.grid_keeper import GridKeeper
-from japanner.desk.session.workbench import Workbench
-from japanner.desk.settings import remember
+from japanner.desk.session.session import Session
+from japanner.desk.session.settings import remember
 from japanner.desk.tasks.registry import Tasks
-from japanner.desk.tasks.task import Task
 from japanner.desk.theme import THEMES, apply_theme
 from japanner.desk.widgets.section import Section, hairline
 from japanner.desk.window.find_command import FindCommand
@@ -71,18 +71,18 @@ class MainWindow(QMainWindow):
 
     def __init__(self) -> None:
         super().__init__()
-        self.bench = Workbench(new_document(1200, 900), self)
-        self.files = FilesDesk(self.bench, self)
-        self.clipboard, self.grids = Clipboard(self.bench, self), GridKeeper(self.bench, self)
-        self.easel = Easel(self.bench)
-        self.roll, self.parts = BrushRoll(self.bench), PartsPanel(self.bench)
-        self.task_line, self.tasks = TaskLine(), Tasks(self.bench, self.easel)
+        self.session = Session(new_document(1200, 900), self)
+        self.files = FilesDesk(self.session, self)
+        self.clipboard, self.grids = Clipboard(self.session, self), GridKeeper(self.session, self)
+        self.easel = Easel(self.session)
+        self.roll, self.parts = BrushRoll(self.session), PartsPanel(self.session)
+        self.task_line, self.tasks = TaskLine(), Tasks(self.session, self.easel)
         self.traces = TracePlayer(self.easel)
-        self.build, self.rail = BuildStrip(self.bench), ValueRail(self.bench)
+        self.build, self.rail = BuildStrip(self.session), ValueRail(self.session)
         self.start = StartView()
         self.second: SecondWindow | None = None
         self.sheet: BrushSheet | None = None
-        self.second_look = SecondLook(self.bench)
+        self.second_look = SecondLook(self.session)
         self._refreshers: list[Callable[[], None]] = []
         self.actions_by_text: dict[str, QAction] = {}
         self.submenus: dict[tuple[str, str], QMenu] = {}
@@ -156,7 +156,7 @@ class MainWindow(QMainWindow):
 
     def _right_column(self) -> QWidget:
         content = QWidget()
-        self._stroke_section = Section("STROKE", StrokePanel(self.bench))
+        self._stroke_section = Section("STROKE", StrokePanel(self.session))
         column = QVBoxLayout(content)
         column.setContentsMargins(0, 2, 0, 4)
         column.setSpacing(0)
@@ -164,17 +164,17 @@ class MainWindow(QMainWindow):
         pin.setObjectName("plain")
         pin.setToolTip("Pin a picture to look at and to pick up colours from")
         pin.clicked.connect(lambda: self.clipboard.import_file("reference"))
-        column.addWidget(Section("REFERENCE BOARD", ReferenceBoard(self.bench), pin))
+        column.addWidget(Section("REFERENCE BOARD", ReferenceBoard(self.session), pin))
         free = QPushButton("own window")
         free.setObjectName("plain")
         free.setToolTip("The second look in a window of its own, for a second screen")
         free.clicked.connect(self.show_second_window)
         column.addWidget(Section("SECOND LOOK", self.second_look, free))
-        light = LightPanel(self.bench)
+        light = LightPanel(self.session)
         column.addWidget(Section("LIGHT", light, light.more))
-        column.addWidget(Section("COLOUR IN HAND", ColourPanel(self.bench)))
+        column.addWidget(Section("COLOUR IN HAND", ColourPanel(self.session)))
         column.addWidget(self._stroke_section)
-        column.addWidget(Section("PEN", PenPanel(self.bench)))
+        column.addWidget(Section("PEN", PenPanel(self.session)))
         column.addStretch(1)
         scroll = QScrollArea()
         scroll.setObjectName("panel")
@@ -194,7 +194,7 @@ class MainWindow(QMainWindow):
         self.submenus["Part", "Mixing grid"].popup(at)
 
     def _connect(self) -> None:
-        bench, files, start = self.bench, self.files, self.start
+        session, files, start = self.session, self.files, self.start
         self.parts.grid_menu_wanted.connect(self._open_grid_menu)
         self.roll.sheet_wanted.connect(self.show_brush_sheet)
         self.easel.pointed.connect(self.rail.set_under)
@@ -202,17 +202,17 @@ class MainWindow(QMainWindow):
         self.easel.task_changed.connect(self._on_task)
         self.clipboard.to_place.connect(lambda: self.tasks.take_up("move"))
         self.task_line.leave_wanted.connect(self.easel.leave_task)
-        bench.told.connect(self.tell)
-        bench.brush_changed.connect(self._name_stroke)
+        session.told.connect(self.tell)
+        session.hand.brush_changed.connect(self._name_stroke)
         start.new_wanted.connect(files.new)
         start.open_wanted.connect(files.open)
         start.sketch_wanted.connect(self._begin_from_sketch)
         start.recover_wanted.connect(files.recover)
         start.demo_wanted.connect(files.demo)
         files.bench_wanted.connect(self.show_bench)
-        bench.jobs.started.connect(self._on_job)
-        bench.jobs.progressed.connect(self._on_progress)
-        bench.jobs.ended.connect(self._on_job_end)
+        session.jobs.started.connect(self._on_job)
+        session.jobs.progressed.connect(self._on_progress)
+        session.jobs.ended.connect(self._on_job_end)
         self._hush = QTimer(self)
         self._hush.setSingleShot(True)
         self._hush.timeout.connect(self._message.hide)
@@ -220,7 +220,7 @@ class MainWindow(QMainWindow):
         self._clock.setInterval(5000)
         self._clock.timeout.connect(self._name_painting)
         self._clock.start()
-        for signal in (bench.opened, bench.changed, bench.saved):
+        for signal in (session.opened, session.changed, session.saved):
             signal.connect(self._name_painting)
         self._name_painting()
         self._name_stroke()
@@ -298,19 +298,19 @@ class MainWindow(QMainWindow):
         self.statusBar().hide()
 
     def _name_painting(self, *_: object) -> None:
-        bench = self.bench
-        if bench.saved_at is None:
-            state = "not saved yet" if bench.unsaved or bench.painting.parts else "new"
+        session = self.session
+        if session.saved_at is None:
+            state = "not saved yet" if session.unsaved or session.painting.parts else "new"
         else:
-            state = f"saved {_ago(time.monotonic() - bench.saved_at)} ago" + (
-                ", changed since" if bench.unsaved else ""
+            state = f"saved {_ago(time.monotonic() - session.saved_at)} ago" + (
+                ", changed since" if session.unsaved else ""
             )
-        self._corner.setText(f"{bench.painting.title} — {state}")
-        self.setWindowTitle(f"{bench.painting.title} — Japanner")
+        self._corner.setText(f"{session.painting.title} — {state}")
+        self.setWindowTitle(f"{session.painting.title} — Japanner")
 
     def _name_stroke(self) -> None:
-        brush = self.bench.brush
-        kind = "wipe" if self.bench.wiping else brush.kind
+        brush = self.session.hand.brush
+        kind = "wipe" if self.session.hand.wiping else brush.kind
         self._stroke_section.set_title(f"STROKE — {brush.name}" + ("" if kind == brush.name.lower() else f", {kind}"))
 
     # --- commands -------------------------------------------------------------------------------------
@@ -371,14 +371,14 @@ class MainWindow(QMainWindow):
     def show_brush_sheet(self) -> None:
         """Every setting of the brush in hand; there is one sheet at most."""
         if self.sheet is None:
-            self.sheet = BrushSheet(self.bench, self)
+            self.sheet = BrushSheet(self.session, self)
         self.sheet.show()
         self.sheet.raise_()
 
     def show_second_window(self) -> None:
         """The second look in a window of its own; there is one at most."""
         if self.second is None:
-            self.second = SecondWindow(self.bench, self)
+            self.second = SecondWindow(self.session, self)
         self.second.show()
         self.second.raise_()
 
@@ -482,14 +482,14 @@ class MainWindow(QMainWindow):
 
     def end_at_once(self) -> None:
         """Close without a question: whatever is not saved stays to be recovered."""
-        self.bench.rest_hand()
-        self._end(keep=self.bench.unsaved)
+        self.session.rest_hand()
+        self._end(keep=self.session.unsaved)
         QApplication.quit()
 
     def _end(self, *, keep: bool) -> None:
         self.easel.leave_task()
         self.files.wait()
-        self.bench.leave_document(keep=keep)
+        self.session.leave_document(keep=keep)
         QApplication.instance().removeEventFilter(self)  # type: ignore[union-attr]
 
 

@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
 
 from japanner.demo import DEMOS
 from japanner.desk.brushes.preview import scale_image
-from japanner.desk.settings import recent_files
+from japanner.desk.session.settings import recent_files
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.section import clear
 from japanner.desk.widgets.words import counted

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from japanner.desk.tasks.task import Task
+from japanner.desk.easel.task import Task
 
 __all__ = ["TaskLine"]
 

@@ -12,8 +12,8 @@ from numpy.typing import NDArray
 from japanner.color import srgb
 from japanner.painting.form.combing import comb_of
 from japanner.painting.form.frisket_shapes import silhouette_sheet
+from japanner.painting.form.own_paint import own_paint
 from japanner.painting.model import Painting, Part
-from japanner.painting.picture.own_paint import own_paint
 from japanner.raster.geometry import Rect
 from japanner.strand.comb import CombField
 from japanner.strand.growing import grown

@@ -21,9 +21,9 @@ from japanner.light.sources import SURFACES, Sources, shaded_planes
 from japanner.painting.form.combing import fur_map
 from japanner.painting.form.forms import Form, form_of
 from japanner.painting.form.frisket_shapes import layer_sheet
+from japanner.painting.form.own_paint import PLAIN
 from japanner.painting.model import Painting, Part
 from japanner.painting.picture.lighting import sources_of
-from japanner.painting.picture.own_paint import PLAIN
 from japanner.painting.value.mixing_grid import local_colour, mixing_grid
 from japanner.raster.geometry import Rect
 from japanner.stroke.engine import checked_colour

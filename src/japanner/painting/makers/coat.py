@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from japanner.color import srgb
 from japanner.light.shading import half_way
 from japanner.painting.form.combing import bald_cover, comb_of
+from japanner.painting.form.own_paint import own_paint
 from japanner.painting.makers.base import (
     DEPTH,
     FRONT,
@@ -25,7 +26,6 @@ from japanner.painting.makers.base import (
     painted_map,
     smoothstep,
 )  # fmt: skip
-from japanner.painting.picture.own_paint import own_paint
 from japanner.raster.geometry import Rect
 from japanner.strand import growing, shine
 from japanner.strand.comb import CombField

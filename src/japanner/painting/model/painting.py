@@ -11,8 +11,8 @@ from japanner import checks
 from japanner.color.temperature import COOLEST_K, WARMEST_K
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
-from japanner.painting.form.head_guide import HeadGuide
-from japanner.painting.value.kept_grid import KeptGrid
+from japanner.painting.model.head_guide import HeadGuide
+from japanner.painting.model.kept_grid import KeptGrid
 from japanner.raster.field import Warp
 from japanner.raster.geometry import Rect
 from japanner.raster.modes import MODES

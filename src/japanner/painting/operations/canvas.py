@@ -9,8 +9,8 @@ from typing import ClassVar
 
 from japanner import checks
 from japanner.errors import InputError
-from japanner.painting.form.head_guide import HeadGuide
 from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Painting
+from japanner.painting.model.head_guide import HeadGuide
 from japanner.painting.operations.base import Change
 from japanner.raster.geometry import Rect
 from japanner.raster.resample import resized

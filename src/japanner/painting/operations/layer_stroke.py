@@ -15,7 +15,7 @@ from japanner.painting.form.combing import bald_cover, comb_of, fur_map
 from japanner.painting.model import Layer, Painting, Part, Relief
 from japanner.painting.operations.base import Target
 from japanner.painting.picture.compositor import Compositor, plan, shown_tile
-from japanner.painting.value.picking import picked
+from japanner.painting.picture.picking import picked
 from japanner.raster.accumulate import Accumulator
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.limit import Limit

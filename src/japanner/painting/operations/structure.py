@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import asdict, dataclass, field, replace
 from typing import Any, ClassVar, Final
 
-from japanner.painting.form.head_guide import HeadGuide
 from japanner.painting.model import Layer, Light, Painting, Part
+from japanner.painting.model.head_guide import HeadGuide
+from japanner.painting.model.kept_grid import grid_from_record
 from japanner.painting.operations.base import Change, affected, areas_of, inserted
-from japanner.painting.value.kept_grid import grid_from_record
 from japanner.raster.neutral import neutral_raster
 from japanner.raster.tiles import Raster
 from japanner.records import changes_from, from_record

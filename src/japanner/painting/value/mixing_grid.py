@@ -24,8 +24,8 @@ from japanner.color.temperature import light_colour
 from japanner.color.value import srgb_from_value, with_value
 from japanner.errors import InputError
 from japanner.painting.model import DEFAULT_SCALE, MATERIALS, Light, Painting, Part
-from japanner.painting.value.kept_grid import KeptGrid, Row
-from japanner.painting.value.picking import mean_colour
+from japanner.painting.model.kept_grid import KeptGrid, Row
+from japanner.painting.picture.picking import mean_colour
 from japanner.raster.tiles import Raster
 from japanner.types import Colour
 

@@ -98,7 +98,7 @@ class MaquetteOptions(Options):
     def refresh(self) -> None:
         """Show the form in hand and the whole."""
         task, piece = self._task, self._task.piece
-        maquette, parts = task.maquette, task.bench.painting.parts
+        maquette, parts = task.maquette, task.session.painting.parts
         with QSignalBlocker(self.pieces), QSignalBlocker(self.join), QSignalBlocker(self.part):
             self.pieces.clear()
             self.pieces.addItems([NONE, *(one.name for one in maquette.pieces)])
@@ -150,7 +150,7 @@ class MaquetteOptions(Options):
         change(**{name: tuple(values)})
 
     def _of_part(self, _: str) -> None:
-        index, parts = self.part.currentIndex(), self._task.bench.painting.parts
+        index, parts = self.part.currentIndex(), self._task.session.painting.parts
         self._task.change(part=0 if index <= 0 else parts[index - 1].uid)
 
     def _add_menu(self) -> None:
@@ -194,7 +194,7 @@ class MaquetteOptions(Options):
 
     def open_file(self, path: Path) -> None:
         """Work on the maquette in a file; what is not known of it is told."""
-        told = self._task.bench.told
+        told = self._task.session.told
         try:
             record: Any = json.loads(path.read_text(encoding="utf-8"))
             maquette, left = Maquette.from_file(record)
@@ -212,4 +212,4 @@ class MaquetteOptions(Options):
             try:
                 path.write_text(json.dumps(self._task.maquette.to_record(), indent=1), encoding="utf-8")
             except OSError as error:
-                self._task.bench.told.emit(f"The maquette is not saved: {error}")
+                self._task.session.told.emit(f"The maquette is not saved: {error}")

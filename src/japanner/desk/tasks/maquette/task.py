@@ -10,10 +10,10 @@ import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QTransform
 
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.easel.task import Press, Task, draw_handle, draw_line, draw_word
+from japanner.desk.session.session import Session
 from japanner.desk.tasks.maquette.clay import Clay, Wish
 from japanner.desk.tasks.maquette.options import MaquetteOptions
-from japanner.desk.tasks.task import Press, Task, draw_handle, draw_line, draw_word
 from japanner.desk.theme import theme
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
@@ -44,11 +44,11 @@ class MaquetteTask(Task):
 
     lay_in_wanted = Signal()
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
         self.clay = Clay(self)
         self.clay.changed.connect(self.redraw)
-        self.clay.told.connect(workbench.told)
+        self.clay.told.connect(session.told)
         self.index: int | None = None
         self.maquette = Maquette()
         self._held = ""
@@ -57,7 +57,7 @@ class MaquetteTask(Task):
         self._on = False
         self.form = MaquetteOptions(self)
         self.options = self.form
-        for signal in (workbench.changed, workbench.opened):
+        for signal in (session.changed, session.opened):
             signal.connect(self._from_painting)
 
     # --- the maquette -----------------------------------------------------------------------------------
@@ -80,7 +80,7 @@ class MaquetteTask(Task):
     def _from_painting(self, *_: object) -> None:
         if not self._on:
             return
-        painting = self.bench.painting
+        painting = self.session.painting
         self.maquette = painting.maquette
         if not self.maquette.pieces and self.maquette == Maquette():
             side = min(painting.width, painting.height)
@@ -91,14 +91,14 @@ class MaquetteTask(Task):
 
     def renew(self, *, fine: bool = True) -> None:
         """Show the maquette as it is now, roughly while it is being dragged."""
-        painting = replace(self.bench.painting, maquette=self.maquette)
+        painting = replace(self.session.painting, maquette=self.maquette)
         self.clay.show(Wish(painting, self.form.planes_count, fine) if self.maquette.pieces else None)
         self.form.refresh()
         self.redraw.emit()
 
     def commit(self, maquette: Maquette) -> bool:
         """Make a maquette count."""
-        return self.bench.apply(SetMaquette(maquette.to_record()))
+        return self.session.apply(SetMaquette(maquette.to_record()))
 
     def change(self, **changes: Any) -> None:
         """Change the form in hand; what it cannot be is told."""
@@ -112,7 +112,7 @@ class MaquetteTask(Task):
         try:
             maquette = make()
         except InputError as error:
-            self.bench.told.emit(str(error))
+            self.session.told.emit(str(error))
             self.form.refresh()
         else:
             self.commit(maquette)
@@ -134,11 +134,11 @@ class MaquetteTask(Task):
 
     def _begun(self, kind: str) -> Piece:
         number = sum(one.kind == kind for one in self.maquette.pieces) + 1
-        name, part = f"{kind.capitalize()} {number}", self.bench.active_part or 0
+        name, part = f"{kind.capitalize()} {number}", self.session.work.active_part or 0
         if kind == "puff":
-            if self.bench.part is None:
+            if self.session.part is None:
                 raise InputError("A puff is blown up from a part's silhouette: add a part first")
-            return puff_of(self.bench.painting, self.bench.part, self.maquette)
+            return puff_of(self.session.painting, self.session.part, self.maquette)
         settings: dict[str, dict[str, Any]] = {
             "tube": {"place": (0.0, -0.5, 0.0), "size": (0.3, 0.2, 1.0)},
             "ring": {"size": (0.7, 0.2, 1.0)},
@@ -153,12 +153,12 @@ class MaquetteTask(Task):
 
     def drape(self) -> None:
         """Lay a cloth over the forms."""
-        part = self.bench.active_part or 0
+        part = self.session.work.active_part or 0
         self._try(lambda: self._with(replace(laid_over(self.maquette.pieces), part=part)))
 
     def add_shipped(self, maquette: Maquette) -> None:
         """Put a whole maquette where this one is; its pieces become the part's that is worked on."""
-        painting, part = self.bench.painting, self.bench.active_part or 0
+        painting, part = self.session.painting, self.session.work.active_part or 0
         pieces = tuple(replace(one, part=part) for one in maquette.pieces)
         kept = tuple(one for one in self.maquette.pieces if one.part != part)
         side = min(painting.width, painting.height)
@@ -178,11 +178,11 @@ class MaquetteTask(Task):
 
     def lay_flat(self) -> None:
         """Make the silhouette from the forms."""
-        bench = self.bench
-        if bench.active_layer is None:
-            bench.told.emit("There is no layer to fill yet: add a part and a layer first.")
+        session = self.session
+        if session.work.active_layer is None:
+            session.told.emit("There is no layer to fill yet: add a part and a layer first.")
         else:
-            bench.carry_out(Fill(bench.active_layer, bench.colour, "maquette", bench.on))
+            session.carry_out(Fill(session.work.active_layer, session.hand.colour, "maquette", session.work.on))
 
     def take_away(self) -> None:
         if self.index is not None:
@@ -332,7 +332,7 @@ class MaquetteTask(Task):
         """A stroke over the forms becomes a piece."""
         line, self._line = self._line, []
         if not line:
-            self.bench.told.emit("A stroke over the clay begins on a form.")
+            self.session.told.emit("A stroke over the clay begins on a form.")
             return
         kind, width, height = self.form.stroke()
         every = max(len(line) // 60, 1)
@@ -358,7 +358,7 @@ class MaquetteTask(Task):
     # --- what is seen -----------------------------------------------------------------------------------
 
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
-        canvas = QRectF(0, 0, self.bench.painting.width, self.bench.painting.height)
+        canvas = QRectF(0, 0, self.session.painting.width, self.session.painting.height)
         painter.save()
         painter.setTransform(to_view)
         painter.fillRect(canvas, DIM)

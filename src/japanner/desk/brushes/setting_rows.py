@@ -8,7 +8,7 @@ from PySide6.QtCore import QSignalBlocker
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from japanner.desk.brushes.settings import Setting
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.widgets.fader import NAME_WIDTH, Fader
 
 __all__ = ["Choice", "SettingRows"]
@@ -39,9 +39,9 @@ class Choice(QWidget):
 class SettingRows(QWidget):
     """One row for each setting; rows that mean nothing to the brush in hand are not there."""
 
-    def __init__(self, workbench: Workbench, settings: Iterable[Setting], name_width: int = NAME_WIDTH) -> None:
+    def __init__(self, session: Session, settings: Iterable[Setting], name_width: int = NAME_WIDTH) -> None:
         super().__init__()
-        self._bench = workbench
+        self._session = session
         self.rows: dict[str, QWidget] = {}
         self._settings = tuple(settings)
         column = QVBoxLayout(self)
@@ -50,19 +50,21 @@ class SettingRows(QWidget):
         for setting in self._settings:
             self.rows[setting.name] = self._row(setting, name_width)
             column.addWidget(self.rows[setting.name])
-        workbench.brush_changed.connect(self.refresh)
+        session.hand.brush_changed.connect(self.refresh)
         self.refresh()
 
     def _row(self, setting: Setting, name_width: int) -> QWidget:
-        bench, name = self._bench, setting.name
+        session, name = self._session, setting.name
         if setting.words:
             choice = Choice(setting.label, setting.words, setting.tip, name_width)
-            choice.box.textActivated.connect(lambda text: bench.set_brush(**{name: "" if text == NONE else text}))
+            choice.box.textActivated.connect(
+                lambda text: session.hand.set_brush(**{name: "" if text == NONE else text})
+            )
             return choice
         if setting.high == setting.low:
             box = QCheckBox(setting.label)
             box.setToolTip(setting.tip)
-            box.toggled.connect(lambda on: bench.set_brush(**{name: on}))
+            box.toggled.connect(lambda on: session.hand.set_brush(**{name: on}))
             return box
         fader = Fader(setting.label, setting.low, setting.high, unit=setting.unit, digits=setting.digits,
                       logarithmic=setting.logarithmic, name_width=name_width)  # fmt: skip
@@ -71,13 +73,13 @@ class SettingRows(QWidget):
         return fader
 
     def _set(self, setting: Setting, value: float) -> None:
-        held = getattr(self._bench.brush, setting.name)
+        held = getattr(self._session.hand.brush, setting.name)
         value /= setting.scale
-        self._bench.set_brush(**{setting.name: round(value) if isinstance(held, int) else value})
+        self._session.hand.set_brush(**{setting.name: round(value) if isinstance(held, int) else value})
 
     def refresh(self) -> None:
         """Show the brush in hand."""
-        brush = self._bench.brush
+        brush = self._session.hand.brush
         for setting in self._settings:
             row, value = self.rows[setting.name], getattr(brush, setting.name)
             row.setVisible(setting.applies(brush))

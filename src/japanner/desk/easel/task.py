@@ -8,7 +8,7 @@ from PySide6.QtCore import QObject, QPointF, Qt, Signal
 from PySide6.QtGui import QColor, QMouseEvent, QPainter, QPen, QTransform
 from PySide6.QtWidgets import QWidget
 
-from japanner.desk.session.workbench import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 
 __all__ = ["HANDLE_REACH", "CommitTask", "Press", "Task", "draw_handle", "draw_line", "draw_word"]
@@ -53,9 +53,9 @@ class Task(QObject):
     redraw = Signal()
     finished = Signal()  # the painter is back to painting
 
-    def __init__(self, workbench: Workbench) -> None:
-        super().__init__(workbench)
-        self.bench = workbench
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        self.session = session
         self.options: QWidget = QWidget()
 
     def begin(self) -> None:

@@ -1,0 +1,276 @@
+"""The session: the one object that changes the painting; it joins the document, the picture and the hand."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import QObject, Signal
+
+from japanner.desk.session.comparing import Comparing
+from japanner.desk.session.hand import Hand
+from japanner.desk.session.jobs import Jobs
+from japanner.desk.session.looking import Looking
+from japanner.desk.session.settings import remember_recent
+from japanner.desk.session.strokes import Strokes
+from japanner.desk.session.trials import Trials
+from japanner.desk.session.worked_on import WorkedOn
+from japanner.errors import InputError
+from japanner.files import ora_write
+from japanner.files.open_file import OpenFile
+from japanner.painting.document.document import Document
+from japanner.painting.document.keeper import JournalKeeper
+from japanner.painting.model import Layer, Painting, Part
+from japanner.painting.operations import Change, Operation
+from japanner.painting.picture.looks import nearest_step
+from japanner.painting.picture.picking import picked
+from japanner.painting.picture.picture import Picture
+from japanner.raster.geometry import Rect
+from japanner.raster.parallel import watched
+from japanner.types import Colour
+
+__all__ = ["Session"]
+
+
+class Session(QObject):
+    """Widgets read from here and from its helpers, and listen to their signals; none keeps a second copy of the truth.
+
+    hand: brushes, colour, pens. work: what is worked on. looking: how the picture is seen. strokes, trials, comparing:
+    what is shown in the place of the painting meanwhile. jobs: long work beside the window. keeper: the journal.
+    """
+
+    opened = Signal()  # another document
+    changed = Signal(object)  # a core Change: the painting is another one
+    shown = Signal(object)  # list of canvas Rects whose pixels were renewed
+    resized = Signal()  # the canvas has another size, or another picture shows it
+    saved = Signal()
+    hand_rested = Signal()  # whatever the pen still says belongs to nothing any more
+    told = Signal(str)  # one sentence for the painter
+
+    def __init__(self, document: Document, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.document = document
+        self.picture = Picture(document.painting)
+        self.file: OpenFile | None = None
+        self.saved_at: float | None = None
+        self._saved_painting: Painting = document.painting
+        self._occupied = False  # while a long operation runs, the painting must not change under it
+        self._instead: Painting | None = None  # what is shown in the place of the painting
+        self.jobs, self.hand = Jobs(self), Hand(self)
+        self.work = WorkedOn(lambda: self.painting, self)
+        self.looking = Looking(self.work, self)
+        self.keeper = JournalKeeper(self.told.emit, ora_write.write)
+        self.strokes = Strokes(
+            lambda: self.painting, self.hand, self.work, show=self._renew, commit=self._commit, parent=self
+        )
+        self.trials = Trials(
+            lambda: self.painting, lambda: self.work.active_layer, rest=self.rest_hand, show=self._show_instead,
+            parent=self,
+        )  # fmt: skip
+        self.comparing = Comparing(
+            lambda: self.painting, last_change=self._before_last_change, last_save=lambda: self._saved_painting,
+            rest=self.rest_hand, show=self._renew, parent=self,
+        )  # fmt: skip
+        self.jobs.ended.connect(self._set_free)
+        self.looking.whole_changed.connect(self._compose)
+        self.comparing.blinked.connect(self.looking.look_changed)
+        for one in (self.jobs, self.hand, self.work, self.strokes, self.trials, self.comparing):
+            one.told.connect(self.told)
+
+    # --- the document ---------------------------------------------------------------------------------
+
+    @property
+    def painting(self) -> Painting:
+        return self.document.painting
+
+    @property
+    def part(self) -> Part | None:
+        return self.work.part
+
+    @property
+    def layer(self) -> Layer | None:
+        return self.work.layer
+
+    @property
+    def unsaved(self) -> bool:
+        return self.painting is not self._saved_painting
+
+    @property
+    def path(self) -> Path | None:
+        """The native file that it came from, or was saved to."""
+        return None if self.file is None else self.file.path
+
+    def open_document(
+        self, document: Document, file: OpenFile | None = None, *, keep: bool = False, saved: bool = True
+    ) -> None:
+        """Work on another document, which has come from `file`; keep: the journal of the one that is left stays."""
+        self.rest_hand()
+        self.leave_document(keep=keep, file=file)
+        self.document = document
+        self.saved_at = time.monotonic() if file else None
+        self._saved_painting = document.painting if saved else replace(document.painting)
+        self._instead = self.trials.trial = None
+        self.strokes.forget()
+        self.comparing.forget()
+        self.work.begin_anew()
+        self.picture = Picture(document.painting, self.looking.sketch_on_top)
+        self.opened.emit()
+        self.work.active_changed.emit()
+
+    def leave_document(self, *, keep: bool, file: OpenFile | None = None) -> None:
+        """Let go of the document's journal, and of its file unless it is `file` that is worked on from now."""
+        self.keeper.close(keep=keep)
+        if self.file is not None and self.file is not file:
+            self.file.release()
+        self.file = file
+
+    def mark_saved(self, painting: Painting, file: OpenFile) -> None:
+        """`painting`, which may no longer be the present one, is safe in `file`."""
+        # During a stroke, the painting that it is laid on must not be put in another's place.
+        settled = painting is self.painting and not self.strokes.under_way
+        if settled:
+            self.document.settle()
+            painting = self.painting
+        self.keeper.saved(file.path, settled=settled)
+        self._saved_painting = painting
+        if self.file is not None and self.file is not file:
+            self.file.release()
+        self.file, self.saved_at = file, time.monotonic()
+        remember_recent(file.path)
+        self.saved.emit()
+
+    # --- changing it ----------------------------------------------------------------------------------
+
+    def rest_hand(self) -> None:
+        """End what the hand is at, before anything else begins: a stroke counts as far as it has come."""
+        self.strokes.end()
+        self.hand_rested.emit()
+
+    def begin_stroke(self, samples: list[tuple[float, ...]], *, wipe: bool = False) -> bool:
+        """Put the brush down; False, with a word to the painter, if that cannot be now."""
+        return self._free() and self.strokes.begin(samples, wipe=wipe)
+
+    def apply(self, operation: Operation) -> bool:
+        """Run an operation; a refusal is told to the painter."""
+        if not self._free():
+            return False
+        try:
+            change = self.document.apply(operation)
+        except InputError as error:
+            self.told.emit(str(error))
+            return False
+        self._after(change)
+        return True
+
+    def carry_out(self, operation: Operation, then: Callable[[], None] = lambda: None) -> None:
+        """Run an operation that may take long, beside the window; `then` follows if it counts."""
+        if not self._free():
+            return
+        painting = self.painting
+
+        def work(progress: Callable[[float, str], None]) -> tuple[Painting, Change]:
+            with watched(lambda done: progress(done, words)):
+                return operation.apply(painting)
+
+        def end(result: tuple[Painting, Change]) -> None:
+            if self.painting is not painting:
+                self.told.emit("The painting changed meanwhile; nothing was done.")
+                return
+            self.document.commit(operation, *result)
+            self._after(result[1])
+            then()
+
+        words = f"{operation.op.capitalize()} …"
+        if self.jobs.run(words, work, end):
+            self._occupied = True
+
+    def undo(self) -> None:
+        self._step(self.document.undo, "Nothing to undo.")
+
+    def redo(self) -> None:
+        self._step(self.document.redo, "Nothing to redo.")
+
+    def _step(self, step: Callable[[], Change | None], nothing: str) -> None:
+        if not self._free():
+            return
+        # By name: putting the hand to rest may have made the step that is taken back.
+        change = step()
+        if change is None:
+            self.told.emit(nothing)
+        else:
+            self._after(change)
+
+    def _free(self) -> bool:
+        """Whether the painting may be changed now; if so, the hand rests, and the present painting is shown."""
+        if self._occupied:
+            self.told.emit("Still busy with the last thing.")
+            return False
+        self.rest_hand()
+        self._instead = None
+        self.comparing.end()
+        return True
+
+    def _set_free(self) -> None:
+        self._occupied = False
+
+    def _commit(self, operation: Operation, painting: Painting, change: Change) -> None:
+        """A stroke that was shown while it was painted."""
+        self.document.commit(operation, painting, change)
+        self.changed.emit(change)
+
+    def _after(self, change: Change) -> None:
+        self.comparing.before_shown = False
+        self.work.keep_valid()
+        if self.picture.painting.rect != self.painting.rect:
+            self.picture = Picture(self.painting, self.looking.sketch_on_top)
+            self.resized.emit()
+        else:
+            self._renew(self.painting, list(change.areas))
+        self.changed.emit(change)
+
+    # --- values ---------------------------------------------------------------------------------------
+
+    def take_step(self, index: int) -> None:
+        """Take a value step of the part, 0 accent to 4 highlight, in the present hue."""
+        if self.part is not None:
+            self.hand.set_value(self.part.scale[index])
+
+    def lift(self, steps: int) -> None:
+        """Lift (or lower) the colour to the next value step of the part."""
+        if self.part is None:
+            return
+        scale, value = self.part.scale, self.hand.value
+        at = nearest_step(scale, value)
+        # Between two steps, the first lift goes to the next one in that direction, not past it.
+        if abs(scale[at] - value) > 0.75 and (scale[at] - value) * steps > 0:
+            steps -= 1 if steps > 0 else -1
+        self.take_step(min(max(at + steps, 0), 4))
+
+    def pick_up(self, x: float, y: float) -> Colour | None:
+        """The colour at a canvas position: the mean of as many px as are set, of the picture or of the layer."""
+        looking, layer = self.looking, self.work.active_layer
+        if looking.pick_source == "layer" and layer is None:
+            return None
+        return picked(self.painting, x, y, looking.pick_source, layer or 0, looking.pick_side)
+
+    # --- what is shown --------------------------------------------------------------------------------
+
+    def _before_last_change(self) -> tuple[Painting, list[Rect]] | None:
+        former = self.document.former
+        return None if former is None else (former[0], list(former[1].areas))
+
+    def _show_instead(self, painting: Painting, areas: list[Rect]) -> None:
+        self._instead = painting
+        self._renew(painting, areas)
+
+    def _compose(self) -> None:
+        """Other parts or sketches show: everything anew, as it stands, a stroke that is under way included."""
+        self.picture.sketch_on_top = self.looking.sketch_on_top
+        self._renew(self.strokes.preview or self._instead or self.painting, [self.painting.rect])
+
+    def _renew(self, painting: Painting, areas: list[Rect]) -> None:
+        self.picture.refresh(self.looking.seen(painting), areas, self.work.active_layer)
+        if areas:
+            self.shown.emit(areas)
