@@ -12,7 +12,7 @@ from bench.large import large_painting
 from bench.pen import a_brush, strokes
 from bench.result import Result
 from bench.window import opened_window
-from japanner.desk.session.session import Workbench
+from japanner.desk.session.session import Session
 from japanner.desk.window.main_window import MainWindow
 from japanner.painting.picture.looks import look
 
@@ -33,12 +33,12 @@ def measure() -> list[Result]:
     for name in ("values", "steps", "colour"):
         results.append(Result(f"switch to {name}, whole canvas", _best(switch(name)) * 1000, "ms", 50, at_most=True))
     results.append(Result("rail: part, ground, separation", _best(window.rail.measure) * 1000, "ms", 100, at_most=True))
-    views = [view.grab for view in window.second_look.views]
+    views = [view.grab for view in window.right.second_look.views]
     results.append(
         Result("second look, both", _best(lambda: [draw() for draw in views]) * 1000, "ms", 100, at_most=True)
     )
     results += _following(window)
-    bench._saved_painting = session.painting
+    window.session._saved_painting = session.painting
     window.close()
     return results
 
@@ -46,7 +46,7 @@ def measure() -> list[Result]:
 class _Delays(QObject):
     """How long after a change of the picture something shows it."""
 
-    def __init__(self, bench: Workbench) -> None:
+    def __init__(self, bench: Session) -> None:
         super().__init__()
         self._waiting: float | None = None
         self.took: list[float] = []
@@ -71,7 +71,7 @@ def _following(window: MainWindow) -> list[Result]:
     """What the rail and the second look lag behind a stroke of a pen that reports every 8 ms."""
     rail, second = _Delays(window.session), _Delays(window.session)
     window.rail.measured.connect(rail.shown)
-    window.second_look.views[1].installEventFilter(second)
+    window.right.second_look.views[1].installEventFilter(second)
     for size in (20, 100):
         strokes(window, a_brush("lay", size), None, pace_ms=8.0)
     return [

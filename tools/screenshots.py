@@ -114,7 +114,7 @@ def main() -> int:
 def _light(window: MainWindow) -> None:
     """The maquette of a head, the same in planes, and the sheet of materials."""
     window.files.begin(new_document(1600, 1200, ppi=300.0, title="Ferry pilot"))
-    window.parts.add_part("skin")
+    window.building.add_part("skin")
     QApplication.processEvents()
     task = window.tasks.take_up("maquette")
     assert isinstance(task, MaquetteTask)
@@ -144,7 +144,7 @@ def _whole(name: str) -> None:
 def _hair(window: MainWindow) -> None:
     """A part that is being combed, and the sheet of coats and locks."""
     window.files.begin(new_document(1600, 1200, ppi=300.0, title="Brindle"))
-    window.parts.add_part("fur")
+    window.building.add_part("fur")
     QApplication.processEvents()
     session, angle = window.session, np.linspace(0, 2 * np.pi, 80, endpoint=False)
     x = 800 + 500 * np.cos(angle) * (1 + 0.1 * np.cos(2 * angle))
@@ -216,7 +216,7 @@ def _egg(painting: Painting) -> Raster:
 def _relief(window: MainWindow) -> None:
     """Thick paint: strokes of the cloth and skin rolls, pulled by a knife, and its light."""
     window.files.begin(new_document(1200, 800, ppi=144.0, title="Thick paint"))
-    window.parts.add_part("cloth")
+    window.building.add_part("cloth")
     QApplication.processEvents()
     session, hand = window.session, Hand(window)
     assert session.work.active_layer is not None
@@ -305,7 +305,7 @@ def _flats(window: MainWindow) -> None:
     session.lift(1)
     _point(window, 1000, 620)
     window.grids.surround("picture")
-    window.parts.propose_scale()
+    window.building.propose_scale()
     _mix(hand)
     window.rail.measure()
     _shot(window, "chooser")

@@ -130,7 +130,7 @@ def main() -> int:
     QTest.qWaitForWindowExposed(window, 5000)
     QTest.qWaitForWindowActive(window, 2000)
     window.files.new(480, 360, 144.0)
-    window.parts.add_part("plain")
+    window.building.add_part("plain")
     window.easel.setFocus()
     app.processEvents()
     paint_ball(Hand(window))

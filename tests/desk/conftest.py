@@ -51,7 +51,7 @@ def window(qapp, qtbot):
 def bench_window(window):
     """The window with a small painting: one part with its flat."""
     window.files.new(480, 360, 144.0)
-    window.parts.add_part("plain")
+    window.building.add_part("plain")
     QApplication.processEvents()
     window.easel.setFocus()
     return window

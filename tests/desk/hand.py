@@ -114,7 +114,7 @@ class Hand:
 
     def command(self, path: str) -> None:
         """Run a command by its path in the menus."""
-        self.window.actions_by_text[path].trigger()
+        self.window.menus.actions[path].trigger()
         QApplication.processEvents()
 
     def key_up(self, key: Qt.Key) -> None:

@@ -41,7 +41,7 @@ def test_the_roll_follows_the_material(hand):
     assert window.session.hand.roll == "basic"
     rolls = {"skin": "skin", "fur": "coat", "hair": "locks", "drawing": "sketch", "plain": "basic"}
     for material, roll in rolls.items():
-        window.parts.add_part(material)
+        window.building.add_part(material)
         pump()
         assert window.session.hand.roll == roll
         assert slots(window)[0].roll == roll
@@ -152,11 +152,11 @@ def test_keeping_writing_and_taking_brushes(hand, sheet, tmp_path, monkeypatch):
     (tmp_path / "b.json").write_text(json.dumps(written))
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(tmp_path / "b.json"), ""))
     sheet.open()
-    assert "wings is not a setting" in hand.window._message.text()
+    assert "wings is not a setting" in hand.window.messages.message.text()
     assert [brush.name for brush in own_brushes()] == ["Otter cheek"] * 2
     (tmp_path / "b.json").write_text("soup")
     sheet.open()
-    assert "b.json was not taken" in hand.window._message.text()
+    assert "b.json was not taken" in hand.window.messages.message.text()
 
 
 # --- the pen ----------------------------------------------------------------------------------------------
@@ -167,8 +167,8 @@ def test_a_trace_is_played_as_a_pen_would(hand, name):
     window, session = hand.window, hand.window.session
     session.hand.take_brush_named("Round")
     hand.command(f"Stroke › Play a trace › {name.capitalize()}")
-    while window.traces.playing:
-        window.traces.step()
+    while window.desk.traces.playing:
+        window.desk.traces.step()
     record = session.document.records[-1]
     pressures = [row[2] for row in record["samples"]]
     assert record["op"] == "stroke"
@@ -285,7 +285,7 @@ def test_every_shipped_brush_has_a_preview_that_shows_it(qapp, brush):
 
 def test_thick_paint_in_the_window(hand):
     window, session = hand.window, hand.window.session
-    window.parts.add_part("plain")
+    window.building.add_part("plain")
     session.hand.take_brush(next(i for i, one in enumerate(session.hand.brushes) if one.name == "Thick fold"))
     session.hand.set_brush(size_px=50.0)
     session.hand.set_colour((0.6, 0.5, 0.4))

@@ -184,7 +184,7 @@ def test_a_grid_is_kept_written_and_taken(flat, tmp_path, monkeypatch):
     flat.command("Part › Mixing grid › Write it to a file…")
     written = json.loads((tmp_path / "Otter cheek.json").read_text())
     assert written["name"] == session.part.grid.name == "Otter cheek"
-    window.parts.add_part("fur")
+    window.building.add_part("fur")
     assert grid.colours() != before
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(tmp_path / "Otter cheek.json"), ""))
     flat.command("Part › Mixing grid › Take it from a file…")
@@ -199,7 +199,7 @@ def test_a_grid_of_another_part(flat):
     first = session.work.active_part
     session.apply(SetPart(first, {"scale": [5, 20, 40, 60, 80]}))
     before = window.parts.findChild(MixingGrid).colours()
-    window.parts.add_part("metal")
+    window.building.add_part("metal")
     window.grids.take_from(first)
     assert window.parts.findChild(MixingGrid).colours() == before
     assert session.part.scale == (5, 20, 40, 60, 80)
@@ -211,15 +211,15 @@ def test_a_file_that_is_no_grid_is_said(flat, tmp_path, monkeypatch, content):
     (tmp_path / "a.json").write_bytes(content)
     monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(tmp_path / "a.json"), ""))
     flat.command("Part › Mixing grid › Take it from a file…")
-    assert "a.json was not taken" in window._message.text()
+    assert "a.json was not taken" in window.messages.message.text()
     assert window.session.painting is before
 
 
 def test_surroundings_are_sampled_around_the_part(flat):
     window, session = flat.window, flat.window.session
-    window.parts.add_part("plain")
+    window.building.add_part("plain")
     backdrop = session.work.active_part
-    window.parts.dropped(backdrop, -1)
+    window.building.move_part(backdrop, -1)
     session.apply(Fill(session.work.active_layer, (0.2, 0.3, 0.6)))
     session.work.work_on_part(session.painting.parts[1].uid)
     flat.command("Part › Mixing grid › Surroundings from around the part")

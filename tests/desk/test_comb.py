@@ -92,7 +92,7 @@ def test_partings_and_crowns(hand, task):
 def test_combing_needs_a_part_with_a_silhouette(hand):
     session = hand.window.session
     heard = told(session)
-    hand.window.parts.add_part("fur")
+    hand.window.building.add_part("fur")
     hand.window.tasks.take_up("comb")
     assert "silhouette" in heard[-1]
     assert hand.easel.comb_lines.field() is None
@@ -135,7 +135,7 @@ def test_fur_and_whiskers_by_hand_and_a_lock_of_each_pattern(hand, task):
 
 def test_a_part_keeps_fur_off(hand, task):
     session = hand.window.session
-    hand.window.actions_by_text["Part › Keeps fur off"].trigger()
+    hand.window.menus.actions["Part › Keeps fur off"].trigger()
     assert session.part.bald
     session.undo()
     assert not session.part.bald
@@ -145,7 +145,7 @@ def test_an_edge_is_broken_by_a_command(hand, task, qtbot):
     session = hand.window.session
     hand.key(Qt.Key.Key_Escape)
     before = session.painting
-    hand.window.actions_by_text["Part › Break the edge"].trigger()
+    hand.window.menus.actions["Part › Break the edge"].trigger()
     qtbot.waitUntil(lambda: session.painting is not before)
     edge = session.part.layers[-1]
     assert (edge.name, edge.place) == ("Edge", "over")
@@ -157,10 +157,10 @@ def test_an_edge_is_broken_by_a_command(hand, task, qtbot):
 def test_fur_follows_a_layer_by_a_command(hand, task):
     session = hand.window.session
     hand.key(Qt.Key.Key_Escape)
-    density = hand.window.actions_by_text["Layer › Fur follows it › In density"]
+    density = hand.window.menus.actions["Layer › Fur follows it › In density"]
     density.trigger()
     assert session.part.density_map == session.layer.uid
     density.trigger()
     assert session.part.density_map == 0
-    hand.window.actions_by_text["Layer › Fur follows it › In length"].trigger()
+    hand.window.menus.actions["Layer › Fur follows it › In length"].trigger()
     assert session.part.length_map == session.layer.uid

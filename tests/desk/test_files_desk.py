@@ -63,11 +63,11 @@ def test_saving_opening_and_going_on(painted, hand, qtbot, tmp_path, monkeypatch
     assert path.is_file()  # the ending was added
     assert not session.unsaved
     assert session.painting.title == "Otter"
-    assert "Otter — saved 0 s ago" in painted._corner.text()
+    assert "Otter — saved 0 s ago" in painted.name_corner.text()
     saved = session.painting
     hand.pen([(50, 50), (60, 60)])
     assert session.unsaved
-    assert "changed since" in painted._corner.text()
+    assert "changed since" in painted.name_corner.text()
     hand.key(Qt.Key.Key_S, Qt.KeyboardModifier.ControlModifier)  # no question: the place is known
     settle(painted, qtbot)
     assert not same_painting(open_painting(path).painting, saved)
@@ -85,12 +85,12 @@ def test_saving_opening_and_going_on(painted, hand, qtbot, tmp_path, monkeypatch
 @pytest.mark.parametrize(("label", "bits"), [("8-bit PNG…", 8), ("16-bit PNG…", 16)])
 def test_exporting(painted, qtbot, tmp_path, monkeypatch, label, bits):
     answers(monkeypatch, tmp_path / "a.png")
-    painted.actions_by_text[f"Painting › Export › {label}"].trigger()
+    painted.menus.actions[f"Painting › Export › {label}"].trigger()
     settle(painted, qtbot)
     data = (tmp_path / "a.png").read_bytes()
     assert data[24] == bits
     assert png.read(data, "a.png").ppi == pytest.approx(144, abs=0.02)
-    assert "Exported a.png." in painted._message.text()
+    assert "Exported a.png." in painted.messages.message.text()
     assert painted.session.unsaved
 
 
@@ -110,7 +110,7 @@ def test_a_file_that_cannot_be_opened_leaves_the_painting(painted, qtbot, tmp_pa
     before = painted.session.painting
     painted.files.open(tmp_path / name)
     settle(painted, qtbot)
-    assert words in painted._message.text()
+    assert words in painted.messages.message.text()
     assert painted.session.painting is before
     assert painted.session.document.undo_words == "lay stroke"
 
@@ -119,7 +119,7 @@ def test_saving_where_it_cannot_be_keeps_the_painting(painted, hand, qtbot, tmp_
     answers(monkeypatch, tmp_path / "nowhere" / "a.ora")
     painted.files.save_as()
     settle(painted, qtbot)
-    assert "a.ora was not saved: no such file or directory" in painted._message.text()
+    assert "a.ora was not saved: no such file or directory" in painted.messages.message.text()
     assert painted.session.unsaved
     assert painted.session.path is None
     hand.pen([(50, 50), (60, 60)])
@@ -179,13 +179,13 @@ def test_a_journal_that_fails_is_said_once_and_painting_goes_on(painted, hand, m
     disk = FullDisk(monkeypatch)
     count = len(painted.session.document.records)
     hand.pen([(50, 50), (60, 60)])
-    assert "recovery is off until there is room again" in painted._message.text()
+    assert "recovery is off until there is room again" in painted.messages.message.text()
     hand.pen([(70, 50), (80, 60)])
     assert len(said) == 1
     assert len(painted.session.document.records) == count + 2
     disk.has_room()
     hand.pen([(90, 50), (99, 60)])
-    assert "Every change is written down again" in painted._message.text()
+    assert "Every change is written down again" in painted.messages.message.text()
     before = painted.session.painting
     painted.session.leave_document(keep=True)  # as after a crash, from here on
     (one,) = leftovers(journals_folder())
@@ -269,14 +269,14 @@ def test_long_work_can_be_stopped_and_the_rest_stays_usable(bench_window, qtbot)
             time.sleep(0.01)
 
     window.session.jobs.run("Counting", slow, lambda result: None)
-    qtbot.waitUntil(lambda: window._progress.value() > 0, timeout=5000)
-    assert window._progress_line.isVisible()
+    qtbot.waitUntil(lambda: window.messages.progress.value() > 0, timeout=5000)
+    assert window.messages.progress_line.isVisible()
     Hand(window).pen([(100, 100), (150, 150)])
     assert window.session.painting is not before
     window.session.jobs.run("Another", slow, lambda result: None)
-    assert "Still busy" in window._message.text()
+    assert "Still busy" in window.messages.message.text()
     stop = next(button for button in window.findChildren(QPushButton) if button.text() == "Stop")
     stop.click()
     settle(window, qtbot)
-    assert not window._progress_line.isVisible()
-    assert window._message.text() == "Stopped."
+    assert not window.messages.progress_line.isVisible()
+    assert window.messages.message.text() == "Stopped."

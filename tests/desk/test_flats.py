@@ -83,7 +83,7 @@ def test_a_flat_by_colour_layer_and_silhouette(hand):
     assert np.abs(covered(window) - by_colour)[120:240, 180:300].max() == 0
     hand.command("Frisket › From the silhouette")
     assert covered(window).sum() == pytest.approx(np.pi * 100 * 100, rel=0.01)
-    window.parts.add_part("skin")
+    window.building.add_part("skin")
     session.hand.set_colour((0.2, 0.5, 0.3))
     hand.command("Stroke › Fill all")
     assert rgba(session.layer.pixels, 240, 180) == pytest.approx([0.2, 0.5, 0.3, 1], abs=1e-3)
@@ -175,7 +175,7 @@ def test_a_fill_from_a_point_and_the_silhouette(hand):
     window, session = hand.window, hand.window.session
     session.hand.set_colour((0.6, 0.4, 0.3))
     lay_flat(hand)
-    window.build.add_layer("shadow")
+    window.building.add_layer("shadow")
     session.hand.set_colour((0.2, 0.2, 0.5))
     hand.command("Stroke › Fill from a point")
     assert window.task_line.isVisible()
@@ -184,7 +184,7 @@ def test_a_fill_from_a_point_and_the_silhouette(hand):
     assert rgba(session.layer.pixels, 20, 20) == pytest.approx([1, 1, 1, 1])  # the neutral sheet of Multiply
     hand.key(Qt.Key.Key_P)
     assert window.easel.task is None
-    window.build.add_layer("light")
+    window.building.add_layer("light")
     hand.command("Stroke › Fill the silhouette")
     assert session.layer.pixels.bounds() == Rect(140, 80, 340, 280)
 
@@ -206,10 +206,10 @@ def test_a_fill_without_a_layer_is_said(window):
     hand = Hand(window)
     for command in ("Stroke › Fill all", "Frisket › From the layer's paint", "Frisket › From the silhouette"):
         hand.command(command)
-        assert "add" in window._message.text()
+        assert "add" in window.messages.message.text()
     hand.command("Stroke › Fill from a point")
     hand.mouse([(50, 50)])
-    assert "no layer" in window._message.text()
+    assert "no layer" in window.messages.message.text()
 
 
 # --- the scene ----------------------------------------------------------------------------------------

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QApplication, QLabel
 
 from japanner.color import oklab
 from japanner.desk.window.keys_view import KeysView
+from japanner.painting.operations import SetFrisket
 from tests.desk import ball
 from tests.desk.hand import Hand
 
@@ -206,7 +207,7 @@ def test_letters_typed_into_a_field_are_only_text(hand, session):
     assert session.hand.colour == pytest.approx((0x33 / 255, 0x66 / 255, 0x99 / 255))
     field.setText("nonsense")
     QTest.keyClick(field, Key.Key_Return)
-    assert "colour: expected one of #rrggbb" in hand.window._message.text()
+    assert "colour: expected one of #rrggbb" in hand.window.messages.message.text()
     assert session.hand.colour != colour
 
 
@@ -226,24 +227,55 @@ def test_find_a_command_runs_what_is_typed(hand, session):
     assert not find.isVisible()
 
 
-def test_commands_that_cannot_run_are_greyed(hand, session):
+def opened(window, menu):
+    """Look into a menu, and leave it again."""
+    found = next(action.menu() for action in window.menuBar().actions() if action.text() == menu)
+    found.popup(window.mapToGlobal(window.rect().center()))
+    QApplication.processEvents()
+    yield found
+    found.close()
+    QApplication.processEvents()
+
+
+def test_a_menu_shows_what_cannot_run_and_kills_no_key(hand, session):
     window = hand.window
     while session.document.undo_words:
         session.undo()
-    window.find_command()
-    assert not window.actions_by_text["Edit › Undo"].isEnabled()
-    assert not window.actions_by_text["Layer › Delete layer"].isEnabled()
-    assert window.actions_by_text["Edit › Redo"].isEnabled()
-    window._find.close()
-    session.redo()
-    hand.key(Key.Key_Z, CTRL)  # the key works although the menu was not opened in between
+    for _ in opened(window, "Edit"):
+        assert not window.menus.actions["Edit › Undo"].isEnabled()
+        assert window.menus.actions["Edit › Redo"].isEnabled()
+    for _ in opened(window, "Frisket"):
+        assert not window.menus.actions["Frisket › Drop"].isEnabled()
+    hand.key(Key.Key_Z, CTRL | Qt.KeyboardModifier.ShiftModifier)
+    hand.key(Key.Key_Z, CTRL)  # both keys work, whatever the menu has shown
     assert session.document.redo_words
+    hand.key(Key.Key_Z, CTRL | Qt.KeyboardModifier.ShiftModifier)
+    hand.key(Key.Key_Z, CTRL | Qt.KeyboardModifier.ShiftModifier)
+    session.apply(SetFrisket({"shape": "all"}))
+    hand.key(Key.Key_J)
+    assert session.painting.frisket is None
+    hand.key(Key.Key_J)
+    assert window.messages.message.text() == "There is no frisket on: lay one first."
+
+
+def test_find_a_command_kills_no_key_and_says_why(hand, session):
+    window = hand.window
+    hand.key(Key.Key_K, CTRL)
+    find = window._find
+    QTest.keyClicks(find._line, "frisket invert")
+    assert find._list.item(0).toolTip() == "There is no frisket on: lay one first."
+    QTest.keyClick(find._line, Key.Key_Return)
+    assert "There is no frisket on" in window.messages.message.text()
+    session.apply(SetFrisket({"shape": "box", "x0": 10, "y0": 10, "x1": 90, "y1": 90}))
+    before = session.painting.frisket
+    hand.key(Key.Key_I, CTRL)
+    assert session.painting.frisket is not before
 
 
 def test_the_keys_of_the_design_are_the_ones_in_the_menus(hand):
-    """bench.md: a table of keys; each has one command."""
+    """session.md: a table of keys; each has one command."""
     keys = {}
-    for text, action in hand.window.actions_by_text.items():
+    for text, action in hand.window.menus.actions.items():
         for shortcut in action.shortcuts():
             assert shortcut.toString() not in keys, (text, keys.get(shortcut.toString()))
             keys[shortcut.toString()] = text
@@ -259,7 +291,7 @@ def test_f1_shows_all_keys_and_is_not_in_the_way(hand, session):
     assert sheet.isVisible()
     assert not sheet.isModal()
     texts = {label.text() for label in sheet.findChildren(QLabel)}
-    assert {"Q", "Ctrl+Shift+Z", "F, drag", "Look › Mirror the easel"} <= texts
+    assert {"Q", "Ctrl+Shift+Z", "F held", "Look › Mirror the easel"} <= texts
     QTest.keyClick(sheet, Key.Key_Escape)
     assert not sheet.isVisible()
 

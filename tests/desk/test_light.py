@@ -338,7 +338,7 @@ def test_a_dark_part_with_the_scale_of_a_new_one_is_pointed_out(hand):
     hand.window.tasks.make("lay-in")
     assert "Value scale from the flat" in words[-1]
     hand.window.easel.leave_task()
-    hand.window.parts.propose_scale()
+    hand.window.building.propose_scale()
     words.clear()
     hand.window.tasks.make("lay-in")
     assert not any("value scale" in one for one in words)

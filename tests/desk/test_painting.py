@@ -109,8 +109,8 @@ def test_what_cannot_be_painted_on_is_said(hand, prepare, words):
     prepare(window.session)
     records = len(window.session.document.records)
     hand.pen([(100, 100), (150, 150)])
-    assert words in window._message.text()
-    assert window._message.isVisible()
+    assert words in window.messages.message.text()
+    assert window.messages.message.isVisible()
     assert len(window.session.document.records) == records
 
 

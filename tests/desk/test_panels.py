@@ -39,7 +39,7 @@ LEFT = Qt.MouseButton.LeftButton
 @pytest.fixture
 def window(bench_window):
     for role in ("shadow", "light"):
-        bench_window.build.add_layer(role)
+        bench_window.building.add_layer(role)
     QApplication.processEvents()
     return bench_window
 
@@ -124,12 +124,12 @@ def test_renaming_duplicating_and_deleting(window, monkeypatch):
     tile = tiles(window)[1]
     QTest.mouseDClick(tile, LEFT, pos=QPoint(80, 20))
     assert session.painting.layer(tile.uid).name == "First glaze"
-    window.actions_by_text["Layer › Duplicate layer"].trigger()
+    window.menus.actions["Layer › Duplicate layer"].trigger()
     assert len(session.part.layers) == 4
-    window.actions_by_text["Layer › Delete layer"].trigger()
+    window.menus.actions["Layer › Delete layer"].trigger()
     assert len(session.part.layers) == 3
     for _ in range(3):
-        window.actions_by_text["Layer › Delete layer"].trigger()
+        window.menus.actions["Layer › Delete layer"].trigger()
     assert session.part.layers == ()
     assert session.layer is None
     assert not window.build._mode.isVisible()
@@ -137,8 +137,8 @@ def test_renaming_duplicating_and_deleting(window, monkeypatch):
 
 def test_a_name_that_cannot_be_is_said(window, monkeypatch):
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("x" * 99, True))
-    window.build.rename(window.session.work.active_layer)
-    assert "name: expected 1 to 80 printable characters" in window._message.text()
+    window.building.rename_layer(window.session.work.active_layer)
+    assert "name: expected 1 to 80 printable characters" in window.messages.message.text()
 
 
 def test_the_ghost_tile_goes_through_the_working_order(window):
@@ -156,7 +156,7 @@ def test_the_ghost_tile_goes_through_the_working_order(window):
 
 def test_parts_are_added_shown_reordered_and_deleted(window, monkeypatch):
     session = window.session
-    window.parts.add_part("fur")
+    window.building.add_part("fur")
     QApplication.processEvents()
     assert [card.uid for card in cards(window)] == [part.uid for part in session.painting.parts]
     assert session.part.material == "fur"
@@ -171,8 +171,8 @@ def test_parts_are_added_shown_reordered_and_deleted(window, monkeypatch):
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Otter", True))
     QTest.mouseDClick(cards(window)[0], LEFT, pos=QPoint(90, 15))
     assert session.painting.parts[0].name == "Otter"
-    window.actions_by_text["Part › Material › Hair"].trigger()
-    window.actions_by_text["Part › Delete part"].trigger()
+    window.menus.actions["Part › Material › Hair"].trigger()
+    window.menus.actions["Part › Delete part"].trigger()
     assert len(session.painting.parts) == 1
 
 
@@ -274,7 +274,7 @@ def test_the_ball_is_of_the_parts_material(window):
     light_ball = window.findChild(LightBall)
     seen = {}
     for material in ("plain", "metal", "skin"):
-        window.parts.add_part(material)
+        window.building.add_part(material)
         seen[material] = light_ball._ball(48.0, -40.0)
     assert len({image.pixel(100, 40) for image in seen.values()}) == 3
 
@@ -323,7 +323,7 @@ def test_the_practice_pen_can_be_set(window, hand):
     ball.take(window, "Round")
     hand.mouse([(100, 100), (150, 100)])
     assert {sample[2] for sample in session.document.records[-1]["samples"]} == {0.35}
-    window.actions_by_text["Stroke › Practice pen › Pressure from speed"].trigger()
+    window.menus.actions["Stroke › Practice pen › Pressure from speed"].trigger()
     assert window.findChild(PenPanel)._source.box.currentText() == "speed"
 
 
@@ -357,7 +357,7 @@ def test_every_control_has_a_tooltip_and_can_be_reached_by_keyboard(window):
 
 
 def test_every_command_says_what_it_does(window):
-    for text, action in window.actions_by_text.items():
+    for text, action in window.menus.actions.items():
         assert action.toolTip(), text
 
 
@@ -374,7 +374,7 @@ def test_text_contrast(name, ink, paper):
 
 def test_both_themes_can_be_worn(window, qtbot):
     for name in ("Plaster", "Lacquer"):
-        window.actions_by_text[f"Look › Theme › {name}"].trigger()
+        window.menus.actions[f"Look › Theme › {name}"].trigger()
         panel = window.grab().toImage().pixelColor(6, 200)
         expected = srgb_from_hex(THEMES[name]["panel"])
         assert panel.getRgbF()[:3] == pytest.approx(expected, abs=0.01)

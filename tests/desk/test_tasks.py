@@ -62,7 +62,7 @@ def test_holding_edges(hand):
     assert rgba(session.layer.pixels, 240, 188)[0] > 0.9
     hand.key(Qt.Key.Key_W)
     hand.pen([(60, 60, 1), (400, 300, 1)])
-    assert "holds its edges" in hand.window._message.text()
+    assert "holds its edges" in hand.window.messages.message.text()
 
 
 def test_lights_over_a_layer(hand):
@@ -126,7 +126,7 @@ def test_impossible_moves_are_said_and_the_last_pose_stays(hand):
     hand.key(Qt.Key.Key_M)
     task = window.tasks["move"]
     task._boxes["sx"].setValue(0)
-    assert "flat" in window._message.text()
+    assert "flat" in window.messages.message.text()
     assert task.pose.at_rest
     task._take(task.pose.__class__(pulls=((900.0, 900.0), (0.0, 0.0), (0.0, 0.0), (0.0, 0.0))))
     assert task.pose.at_rest or np.isfinite(task.pose.corners(task.area)).all()
@@ -136,7 +136,7 @@ def test_a_part_mirrored_and_marked_layers_moved(hand):
     window, session = hand.window, hand.window.session
     lay_flat(hand)
     flat = session.layer.uid
-    window.build.add_layer("light")
+    window.building.add_layer("light")
     session.hand.take_brush_named("Round")
     hand.pen([(200, 120, 1), (210, 130, 1)])
     light = session.layer.uid
@@ -156,7 +156,7 @@ def test_a_part_mirrored_and_marked_layers_moved(hand):
 
 def test_moving_nothing_is_said(hand):
     hand.key(Qt.Key.Key_M)
-    assert "nothing to move" in hand.window._message.text()
+    assert "nothing to move" in hand.window.messages.message.text()
     hand.key(Qt.Key.Key_Return)
     assert hand.window.easel.task is None
 
@@ -230,14 +230,14 @@ def test_long_work_is_stopped_and_nothing_has_changed(hand, qtbot):
     hand.command("Stroke › Fill all")
     before, count = session.painting, len(session.document.records)
     session.carry_out(Filter((session.work.active_layer,), "blur", {"sigma_px": 30.0}))
-    assert window._progress_line.isVisible()
+    assert window.messages.progress_line.isVisible()
     session.hand.take_brush_named("Round")
     hand.pen([(100, 100, 1)])
-    assert "Still busy" in window._message.text()
+    assert "Still busy" in window.messages.message.text()
     session.jobs.stop()
     settle(window)
-    assert window._message.text() == "Stopped."
-    assert not window._progress_line.isVisible()
+    assert window.messages.message.text() == "Stopped."
+    assert not window.messages.progress_line.isVisible()
     assert session.painting is before
     assert len(session.document.records) == count
     hand.pen([(100, 100, 1)])
@@ -312,11 +312,11 @@ def test_the_head_guide_turns_by_a_drag(hand):
 
 def test_the_sketch_on_top(hand):
     window, session = hand.window, hand.window.session
-    window.parts.add_part("drawing")
+    window.building.add_part("drawing")
     session.hand.take_brush_named("Round")
     session.hand.set_colour((0.05, 0.05, 0.05))
     hand.pen([(100, 180, 1), (400, 180, 1)])
-    window.parts.add_part("plain")
+    window.building.add_part("plain")
     session.hand.set_colour((0.04, 0.04, 0.05))
     hand.command("Stroke › Fill all")
     before = session.painting
@@ -331,7 +331,7 @@ def test_the_sketch_on_top(hand):
 def test_merging_flattening_and_duplicating_by_commands(hand):
     window, session = hand.window, hand.window.session
     lay_flat(hand)
-    window.build.add_layer("light")
+    window.building.add_layer("light")
     session.hand.take_brush_named("Round")
     hand.pen([(200, 120, 1), (210, 130, 1)])
     hand.command("Part › Duplicate part")
@@ -349,7 +349,7 @@ def test_merging_flattening_and_duplicating_by_commands(hand):
 def test_the_ghost_tile_sets_a_layer_up_and_takes_its_brush(hand):
     window, session = hand.window, hand.window.session
     lay_flat(hand)
-    hand.window.build.add_layer("shadow")
+    hand.window.building.add_layer("shadow")
     assert (session.layer.mode, session.layer.strength) == ("Multiply", 0.8)
     assert session.layer.pixels.bounds() == session.painting.rect  # its neutral sheet
     assert session.hand.brush.name == "Mop"
@@ -392,14 +392,14 @@ def test_a_png_of_another_program_is_pasted(hand):
     assert rgba(session.layer.pixels, 240, 180) == pytest.approx([0.5, 0, 0, 0.5], abs=0.01)
     QGuiApplication.clipboard().clear()
     hand.command("Edit › Paste")
-    assert "no picture" in hand.window._message.text()
+    assert "no picture" in hand.window.messages.message.text()
 
 
 def test_a_huge_paste_is_refused_with_its_size(hand, monkeypatch):
     session, before = hand.window.session, hand.window.session.painting
     huge = np.broadcast_to(np.uint16(0), (4, 10_001, 10_000))
     hand.window.clipboard.add(huge, "Huge", "detail")
-    assert "100 Mpx" in hand.window._message.text()
+    assert "100 Mpx" in hand.window.messages.message.text()
     assert session.painting is before
 
 
@@ -433,7 +433,7 @@ def test_pictures_as_reference_texture_and_stamp(hand, tmp_path, monkeypatch):
     window.easel.leave_task()
     hand.command("Stroke › New stamp › From a picture…")
     assert session.hand.brush.tip == "image"
-    window.parts.add_part("plain")
+    window.building.add_part("plain")
     session.hand.take_brush(len(session.hand.brushes) - 1)
     hand.pen([(240, 180, 1)])
     assert session.layer.pixels.bounds().height in range(28, 34)
@@ -464,7 +464,7 @@ def test_a_damaged_picture_is_said_in_one_sentence(hand, tmp_path):
     (tmp_path / "a.jpg").write_bytes(b"no picture")
     before = hand.window.session.painting
     hand.window.clipboard.add_file(tmp_path / "a.jpg", "sketch")
-    assert "a.jpg" in hand.window._message.text()
+    assert "a.jpg" in hand.window.messages.message.text()
     assert hand.window.session.painting is before
 
 
@@ -506,7 +506,7 @@ def test_a_picture_pasted_or_dropped_on_the_start_view_begins_a_painting(window,
     mime = QMimeData()
     mime.setImageData(image)
     QGuiApplication.clipboard().setMimeData(mime)
-    window.actions_by_text["Edit › Paste"].trigger()
+    window.menus.actions["Edit › Paste"].trigger()
     assert window._pages.currentIndex() == 1
     assert window.session.painting.rect == Rect(0, 0, 60, 40)
     window.session._saved_painting = window.session.painting

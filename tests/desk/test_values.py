@@ -82,9 +82,9 @@ def test_a_scale_proposed_from_the_flat(halves):
     halves.command("Part › Value scale from the flat")
     own = float(lab.lightness_from_srgb((0.8, 0.6, 0.5)))
     assert session.part.scale[2] == pytest.approx(own, abs=0.5)
-    halves.window.parts.add_part("skin")
+    halves.window.building.add_part("skin")
     halves.command("Part › Value scale from the flat")
-    assert "fill it first" in halves.window._message.text()
+    assert "fill it first" in halves.window.messages.message.text()
 
 
 def test_dodging_and_burning_apart(halves):
@@ -223,7 +223,7 @@ def test_squinting_while_the_key_is_held(halves):
 
 def test_one_part_alone_and_outlines(halves):
     window, session = halves.window, halves.window.session
-    window.parts.add_part("plain")
+    window.building.add_part("plain")
     session.apply(Fill(session.work.active_layer, (0.1, 0.1, 0.6)))
     before = session.painting
     halves.key(Qt.Key.Key_I)

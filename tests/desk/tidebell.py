@@ -60,7 +60,7 @@ def smooth(points: list[tuple[float, float]], *, closed: bool = True, per_piece:
 def draw_sketch(hand: Hand) -> None:
     """A guide for the head, then lines over it; some of them do not quite meet."""
     window = hand.window
-    window.parts.add_part("drawing")
+    window.building.add_part("drawing")
     hand.command("Part › Head guide")
     guide = window.tasks["head"]
     assert isinstance(guide, GuideTask)
@@ -85,7 +85,7 @@ def draw_sketch(hand: Hand) -> None:
 def begin(hand: Hand, name: str) -> None:
     """A part of its own for a flat, its colour in hand."""
     window, (material, colour) = hand.window, FLATS[name]
-    window.parts.add_part(material)
+    window.building.add_part(material)
     uid = window.session.painting.parts[-1].uid
     window.session.apply(SetPart(uid, {"name": name}))
     window.session.hand.set_colour(colour)

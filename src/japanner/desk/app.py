@@ -1,22 +1,26 @@
-"""Starting the application."""
+"""Starting the application, and ending it when the system says so."""
 
 from __future__ import annotations
 
 import atexit
 import os
+import signal
 import sys
-import traceback
 from pathlib import Path
-from types import TracebackType
 from typing import Final
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QGuiApplication
+from PySide6.QtCore import QObject, QSocketNotifier, Qt
+from PySide6.QtGui import QGuiApplication, QSessionManager
 from PySide6.QtWidgets import QApplication
 
-from japanner.desk.session.settings import recall
+from japanner.desk.session.resume import last_painting
+from japanner.desk.session.settings import recall, recent_files
+from japanner.desk.session.trouble import trouble
 from japanner.desk.theme import THEMES, apply_theme
 from japanner.desk.window.main_window import MainWindow
+from japanner.files.writing import sweep
+from japanner.painting.document.journal import journals_folder, state_folder
+from japanner.painting.document.leftovers import leftovers
 
 __all__ = ["make_application", "run"]
 
@@ -24,6 +28,7 @@ NO_SCREEN: Final = (
     "There is no screen: neither DISPLAY nor WAYLAND_DISPLAY is set.\n"
     "Start Japanner from a desktop, or on a virtual screen: xvfb-run --auto-servernum japanner"
 )
+ENDINGS: Final = (signal.SIGTERM, signal.SIGINT, signal.SIGHUP)
 
 
 def make_application(arguments: list[str]) -> QApplication:
@@ -50,24 +55,65 @@ def run(file: Path | None = None, demo: str | None = None) -> int:
     if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
         print(NO_SCREEN, file=sys.stderr)
         return 1
+    trouble.watch()
     app = make_application(sys.argv[:1])
+    _sweep()
     window = MainWindow()
-    _surface_bugs(window)
+    ending = Ending(app, window)
+    window.left_off.restore_window(window)
     window.show()
+    last = last_painting()
     if file is not None:
         window.show_bench()
         window.files.open(file)
     elif demo is not None:
         window.show_bench()
         window.files.demo(demo)
-    return app.exec()
+    elif last is not None and not leftovers(journals_folder()):
+        window.show_bench()
+        window.files.open(last)
+    status = app.exec()
+    ending.stop()
+    return status
 
 
-def _surface_bugs(window: MainWindow) -> None:
-    """An exception nobody expected is our bug: it is printed, said, and the painting goes on."""
+def _sweep() -> None:
+    """Clear away what killed processes have left half written."""
+    sweep(state_folder())
+    for path in recent_files():
+        sweep(path.parent, path.name)
 
-    def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
-        traceback.print_exception(kind, error, trace)
-        window.tell(f"Something went wrong inside Japanner ({kind.__name__}). Your painting is still there; save it.")
 
-    sys.excepthook = hook
+class Ending(QObject):
+    """Closes the window without a question when the system ends us: by a signal, or with the desktop's session."""
+
+    def __init__(self, app: QApplication, window: MainWindow) -> None:
+        super().__init__(app)
+        self._window = window
+        app.commitDataRequest.connect(self._commit)
+        # Python handles signals between two of its own instructions, of which there are none while Qt waits.
+        self._reader, self._writer = os.pipe()
+        os.set_blocking(self._writer, False)
+        self._former = signal.set_wakeup_fd(self._writer)
+        for one in ENDINGS:
+            signal.signal(one, lambda *_: None)
+        self._notifier = QSocketNotifier(self._reader, QSocketNotifier.Type.Read, self)
+        self._notifier.activated.connect(self._signalled)
+
+    def _signalled(self) -> None:
+        os.read(self._reader, 64)
+        self._window.end_at_once()
+
+    def _commit(self, manager: QSessionManager) -> None:
+        """The desktop's session ends; whatever is not saved stays to be recovered."""
+        manager.setRestartHint(QSessionManager.RestartHint.RestartNever)
+        self._window.end_at_once()
+
+    def stop(self) -> None:
+        """Signals act as they did before."""
+        self._notifier.setEnabled(False)
+        signal.set_wakeup_fd(self._former)
+        for one in ENDINGS:
+            signal.signal(one, signal.SIG_DFL)
+        os.close(self._reader)
+        os.close(self._writer)

@@ -98,7 +98,7 @@ def _orders() -> tuple[Orders, str]:
     try:
         if users_file().is_file():
             orders = {**orders, **orders_from(json.loads(users_file().read_text(encoding="utf-8")))}
-    except (OSError, ValueError) as error:
+    except (OSError, ValueError, RecursionError) as error:
         trouble = f"Your working orders are not used: {error}."
     return orders, trouble
 

@@ -28,17 +28,19 @@ class CurvePicture(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        box = QRectF(self.rect()).adjusted(0.5, 2.5, -0.5, -2.5)
-        painter.setPen(QPen(theme["edge"], 1))
-        painter.drawRect(box)
-        points = [
-            QPointF(box.left() + box.width() * i / 60, box.bottom() - box.height() * float(self._drive.factor(i / 60)))
-            for i in range(61)
-        ]
-        painter.setPen(QPen(theme["gold"], 1.5))
-        painter.drawPolyline(QPolygonF(points))
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            box = QRectF(self.rect()).adjusted(0.5, 2.5, -0.5, -2.5)
+            painter.setPen(QPen(theme["edge"], 1))
+            painter.drawRect(box)
+            points = [
+                QPointF(
+                    box.left() + box.width() * i / 60, box.bottom() - box.height() * float(self._drive.factor(i / 60))
+                )
+                for i in range(61)
+            ]
+            painter.setPen(QPen(theme["gold"], 1.5))
+            painter.drawPolyline(QPolygonF(points))
 
 
 class DriveRows(QWidget):

@@ -104,8 +104,8 @@ class _Words(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setFont(font(11))
-        painter.setPen(theme["quiet"])
-        flags = Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap
-        painter.drawText(self.rect(), int(flags), "\n".join(self._lines))
+        with QPainter(self) as painter:
+            painter.setFont(font(11))
+            painter.setPen(theme["quiet"])
+            flags = Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap
+            painter.drawText(self.rect(), int(flags), "\n".join(self._lines))

@@ -9,6 +9,7 @@ import numpy as np
 from PySide6.QtGui import QImage
 
 from japanner.color.value import srgb_from_value
+from japanner.desk.widgets.images import image_of
 from japanner.painting.model import DEFAULT_SCALE, Layer, Painting, Part
 from japanner.painting.operations import FlattenRelief
 from japanner.painting.operations.layer_stroke import LayerStroke
@@ -105,8 +106,7 @@ def _stroked(paint: Raster, brush: Brush, colour: Colour, rows: Sequence[Sequenc
 
 def _as_image(paint: Raster, scale: int = SCALE) -> QImage:
     pixels = straight(paint.read(paint.rect))
-    codes = np.ascontiguousarray((pixels.transpose(1, 2, 0) >> 8).astype(np.uint8))
-    image = QImage(codes.data, paint.width, paint.height, paint.width * 4, QImage.Format.Format_RGBA8888).copy()
+    image = image_of((pixels.transpose(1, 2, 0) >> 8).astype(np.uint8))
     image.setDevicePixelRatio(scale)
     return image
 

@@ -3,14 +3,11 @@
 from __future__ import annotations
 
 from functools import lru_cache
-from pathlib import Path
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QIcon, QImage, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import (
-    QFileDialog,
     QHBoxLayout,
-    QInputDialog,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -28,9 +25,11 @@ from japanner.desk.brushes.settings import GROUPS, SETTINGS
 from japanner.desk.session.own_brushes import OWN
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
+from japanner.desk.widgets.questions import ask_for_name, ask_where_from, ask_where_to
 from japanner.desk.widgets.section import Section
-from japanner.errors import InputError, SaveError
-from japanner.files.writing import replacing
+from japanner.errors import FileFormatError, InputError, SaveError
+from japanner.files.reading import read_bytes
+from japanner.files.writing import write_text
 from japanner.stroke.brush import Brush
 from japanner.stroke.brush.files import brushes_from_text, text_of_brushes
 from japanner.stroke.brush.shipped import shipped_brushes
@@ -58,13 +57,14 @@ class _Patch(QWidget):
             signal.connect(self.update)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter, session = QPainter(self), self._session
-        key = (session.hand.brush, session.hand.colour, self.size().toTuple())
-        if self._shown is None or self._shown[0] != key:
-            self._shown = (key, patch_image(session.hand.brush, self.width(), self.height(), session.hand.colour))
-        painter.drawImage(0, 0, self._shown[1])
-        painter.setPen(QPen(theme["edge"], 1))
-        painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+        session = self._session
+        with QPainter(self) as painter:
+            key = (session.hand.brush, session.hand.colour, self.size().toTuple())
+            if self._shown is None or self._shown[0] != key:
+                self._shown = (key, patch_image(session.hand.brush, self.width(), self.height(), session.hand.colour))
+            painter.drawImage(0, 0, self._shown[1])
+            painter.setPen(QPen(theme["edge"], 1))
+            painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
 
 
 class BrushSheet(QWidget):
@@ -203,10 +203,10 @@ class BrushSheet(QWidget):
 
     def keep(self) -> None:
         """Keep the brush in hand as one's own, under a name."""
-        name, agreed = QInputDialog.getText(self, "Keep as own", "Name", text=self._session.hand.brush.name)
-        if agreed:
+        name = ask_for_name(self, "Keep as own", self._session.hand.brush.name)
+        if name:
             try:
-                self._session.hand.add_brush(self._session.hand.brush.with_changes(name=name.strip(), roll=OWN))
+                self._session.hand.add_brush(self._session.hand.brush.with_changes(name=name, roll=OWN))
             except InputError as error:
                 self._session.told.emit(str(error))
                 return
@@ -215,13 +215,11 @@ class BrushSheet(QWidget):
     def save(self) -> None:
         """Write the brush in hand to a file."""
         brush = self._session.hand.brush
-        chosen, _ = QFileDialog.getSaveFileName(self, "Write the brush", f"{brush.name}.json", FILES)
-        if not chosen:
+        path = ask_where_to(self, "Write the brush", f"{brush.name}.json", FILES, ".json")
+        if path is None:
             return
-        path = Path(chosen) if chosen.lower().endswith(".json") else Path(f"{chosen}.json")
         try:
-            with replacing(path) as file:
-                file.write(text_of_brushes([brush]).encode())
+            write_text(path, text_of_brushes([brush]))
         except SaveError as error:
             self._session.told.emit(str(error))
             return
@@ -229,17 +227,14 @@ class BrushSheet(QWidget):
 
     def open(self) -> None:
         """Take brushes from a file; what is wrong with it is told, and what is right is used."""
-        chosen, _ = QFileDialog.getOpenFileName(self, "Take brushes", "", FILES)
-        if not chosen:
+        path = ask_where_from(self, "Take brushes", FILES)
+        if path is None:
             return
-        path = Path(chosen)
         try:
-            data = path.read_bytes()
-            if len(data) > LARGEST_FILE:
-                raise InputError("it is larger than any file of brushes")
+            data = read_bytes(path, LARGEST_FILE)
             found, wrong = brushes_from_text(data.decode("utf-8", errors="replace"))
-        except (OSError, InputError) as error:
-            self._session.told.emit(f"{path.name} was not taken: {error}.")
+        except (FileFormatError, InputError) as error:
+            self._session.told.emit(f"{path.name} was not taken: {error}")
             return
         for brush in found:
             self._session.hand.add_brush(brush.with_changes(roll=OWN))

@@ -22,6 +22,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from japanner.desk.easel.comb_lines import CombLines
 from japanner.desk.easel.edge_line import EdgeLine
+from japanner.desk.easel.guide_lines import draw_guide
 from japanner.desk.easel.light_guides import AGAINST_LIGHT, LightGuides
 from japanner.desk.easel.pen import mouse_sample, pressed_for_pick_up, tablet_sample
 from japanner.desk.easel.pick_ring import PickRing
@@ -32,7 +33,6 @@ from japanner.desk.easel.task import Press, Task
 from japanner.desk.easel.tip_outline import draw_tip_outline
 from japanner.desk.easel.view_transform import ViewTransform
 from japanner.desk.session.session import Session
-from japanner.desk.tasks.head_guide import GuideTask, draw_guide
 from japanner.desk.theme import font, surround_colour
 from japanner.painting.picture.picking import part_at
 from japanner.raster.geometry import Rect, union
@@ -66,12 +66,12 @@ class Easel(QWidget):
         self._pointer: QPointF | None = None
         self._drag_from: QPointF | None = None
         self._turning = False
-        self._pick = PickRing(session, self, self._found)
+        self._pick = PickRing(session.hand, self, self._found)
         self._tablet_down = False
         self._tablet_pen: PracticePen | None = None
         self._ring, self._silhouettes = StrokeRing(session), Silhouettes()
         self._fitted = False
-        self._whole = False
+        self.whole = False
         self.light_guides = LightGuides(session)
         self.comb_lines = CombLines(session)
         self._shown = ShownPicture(session, self.light_guides)
@@ -103,7 +103,7 @@ class Easel(QWidget):
     def fit(self) -> None:
         self.view.fit(self._session.painting.width, self._session.painting.height)
         self._view_changed()
-        self._whole = True
+        self.whole = True
 
     def zoom_to(self, zoom: float) -> None:
         self.view.zoom_to(zoom)
@@ -113,6 +113,15 @@ class Easel(QWidget):
         """Bring a canvas position to the middle of the easel."""
         self.view.zoom_to(zoom)
         self.view.centre = QPointF(x, y)
+        self._view_changed()
+
+    def see(self, middle: QPointF, zoom: float, turn_deg: float, *, mirrored: bool) -> None:
+        """Look at the canvas as it was looked at before."""
+        if self.view.mirrored != mirrored:
+            self.view.mirror()
+        self.view.zoom_to(zoom)
+        self.view.turn_deg, self.view.centre = turn_deg, middle
+        self._fitted = True
         self._view_changed()
 
     def zoom_by(self, factor: float) -> None:
@@ -135,7 +144,7 @@ class Easel(QWidget):
         return self.view.to_canvas().map(view_point)
 
     def _view_changed(self) -> None:
-        self._whole = False
+        self.whole = False
         self.turned.emit()
         self.update()
 
@@ -158,7 +167,7 @@ class Easel(QWidget):
         """A canvas shown whole stays whole; else it stays where it was, under a line that opens above it, too."""
         shift = event.size() - event.oldSize()
         self.view.size = QSizeF(self.width(), self.height() - FOOT)
-        if self.isVisible() and (event.oldSize().width() < 50 or self._whole):
+        if self.isVisible() and (event.oldSize().width() < 50 or self.whole):
             self.fit()
         elif self.isVisible():
             self.view.move(QPointF(shift.width() / 2, shift.height() / 2))
@@ -171,7 +180,10 @@ class Easel(QWidget):
     # --- painting the view ----------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
+        with QPainter(self) as painter:
+            self._paint(painter, event)
+
+    def _paint(self, painter: QPainter, event: QPaintEvent) -> None:
         exposed = QRectF(event.rect())
         painter.fillRect(exposed, surround_colour(self.surround))
         painter.save()
@@ -185,9 +197,9 @@ class Easel(QWidget):
         if self._session.looking.outlines_shown:
             sheets = self._silhouettes.of(self._session.painting)
             self._outlines.draw(painter, sheets, self.view.to_view(), self.size(), event.rect())
-        held = self.task.guide if isinstance(self.task, GuideTask) and self._task_down else None
+        hidden = self.task is not None and self.task.hides_guides
         for part in self._session.painting.parts:
-            if part.guide is not None and part.shown and held is None and self._session.looking.guides_shown:
+            if part.guide is not None and part.shown and not hidden and self._session.looking.guides_shown:
                 draw_guide(painter, part.guide, self.view.to_view())
         self.light_guides.draw(painter, self.view.to_view())
         self.comb_lines.draw(painter, self.view.to_view())
@@ -377,9 +389,9 @@ class Easel(QWidget):
                 self._task_down = True
                 self.task.press(self._press_of(event))
         elif event.button() == Qt.MouseButton.LeftButton and not self._tablet_down:
-            self._pen = PracticePen(self._session.hand.practice_pen)
-            if not self._session.begin_stroke([self._mouse_sample(event)]):
-                self._pen = None
+            pen = PracticePen(self._session.hand.practice_pen)
+            if self._session.begin_stroke([mouse_sample(event, self.canvas_point(event.position()), pen)]):
+                self._pen = pen
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         before = self._pointer
@@ -394,7 +406,7 @@ class Easel(QWidget):
         elif self.task is not None:
             self.task.move(self._press_of(event), down=self._task_down)
         elif self._pen is not None:
-            self._session.strokes.go_on([self._mouse_sample(event)])
+            self._session.strokes.go_on([mouse_sample(event, self.canvas_point(event.position()), self._pen)])
         if before is None:
             self.update()
 
@@ -426,10 +438,6 @@ class Easel(QWidget):
         self._pointer = None
         self.pointed.emit(None)
         self.update()
-
-    def _mouse_sample(self, event: QMouseEvent) -> PenSample:
-        assert self._pen is not None
-        return mouse_sample(event, self.canvas_point(event.position()), self._pen)
 
     def _point_at(self, position: QPointF) -> None:
         before, self._pointer = self._pointer, position

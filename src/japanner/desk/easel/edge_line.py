@@ -62,12 +62,11 @@ class EdgeLine:
     def _render(self, to_view: QTransform, size: QSize) -> None:
         self._pixmap = QPixmap(size)
         self._pixmap.fill(Qt.GlobalColor.transparent)
-        painter = QPainter(self._pixmap)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        path = to_view.map(self._path)
-        for colour, width, over in ((QColor(0, 0, 0, 170), 2.4, False), (theme["gold"], 1.1, True)):
-            pen = QPen(colour, width)
-            if over and self._dashed:
-                pen.setDashPattern([7.0, 4.0])
-            painter.strokePath(path, pen)
-        painter.end()
+        with QPainter(self._pixmap) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            path = to_view.map(self._path)
+            for colour, width, over in ((QColor(0, 0, 0, 170), 2.4, False), (theme["gold"], 1.1, True)):
+                pen = QPen(colour, width)
+                if over and self._dashed:
+                    pen.setDashPattern([7.0, 4.0])
+                painter.strokePath(path, pen)

@@ -12,6 +12,7 @@ from japanner.color import srgb
 from japanner.color.lab import luminance_from_lightness
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
+from japanner.desk.widgets.images import image_of
 from japanner.errors import InputError
 from japanner.painting.live.light_guide import LightGuide, difference, light_guide
 from japanner.painting.picture.looks import Pixels
@@ -98,9 +99,7 @@ class LightGuides(QObject):
         grey = srgb.encode(luminance_from_lightness(np.clip(50 + GAIN * np.nan_to_num(out), 0, 100)))
         # What has no form stays as it is, dimmed.
         shown = np.where(np.isnan(out)[..., None], channels * 0.35, grey[..., None])
-        codes = np.ascontiguousarray(np.rint(shown * 255).astype(np.uint8))
-        height, width = pixels.shape
-        return QImage(codes.data, width, height, width * 3, QImage.Format.Format_RGB888).copy()
+        return image_of(np.rint(shown * 255).astype(np.uint8))
 
     def words_at(self, x: float, y: float) -> str:
         """What the paint under a canvas position lacks, in words."""

@@ -11,6 +11,7 @@ from PySide6.QtGui import QImage, QPainter
 from japanner.desk.easel.light_guides import AGAINST_LIGHT, LightGuides
 from japanner.desk.easel.view_transform import ViewTransform
 from japanner.desk.session.session import Session
+from japanner.desk.widgets.images import image_of, shared_image
 from japanner.painting.form.frisket_shapes import mask_sheet
 from japanner.painting.model import Mask
 from japanner.painting.picture.looks import LOOKS, Pixels, look, squinted
@@ -40,7 +41,7 @@ class ShownPicture:
     def renew(self) -> None:
         """There is another picture."""
         self._forget()
-        self._images = [_image_of(level) for level in self._session.picture.levels]
+        self._images = [shared_image(level) for level in self._session.picture.levels]
 
     def draw(self, painter: QPainter, view: ViewTransform, exposed: QRectF, *, squinting: bool) -> None:
         """Draw what an `exposed` rectangle of the easel shows of the canvas; the painter maps from canvas px."""
@@ -71,7 +72,7 @@ class ShownPicture:
         step = 1 if trial is None else trial.step
         levels = self._session.picture.levels if trial is None else trial.picture.levels
         level = min(int(max(math.floor(-math.log2(zoom * step) + 0.02), 0)), len(levels) - 1)
-        image = self._images[level] if trial is None else _image_of(levels[level])
+        image = self._images[level] if trial is None else shared_image(levels[level])
         return levels[level], image, step << level
 
     def _squinted(self) -> tuple[Pixels, QImage, int]:
@@ -79,7 +80,7 @@ class ShownPicture:
         levels = self._session.picture.levels
         level = next((i for i, one in enumerate(levels) if max(one.shape) <= SQUINT_PX), len(levels) - 1)
         seen = squinted(levels[level], self._session.looking.squint / 100)
-        return seen, _image_of(seen).copy(), 1 << level
+        return seen, image_of(seen), 1 << level
 
     def _against_light(self, pixels: Pixels, scale: int) -> QImage | None:
         """Where the paint is lighter and darker than the light has it."""
@@ -96,18 +97,11 @@ class ShownPicture:
             grey = (mask_sheet(self._session.painting, layer).read(self._session.painting.rect)[0] >> 8).astype(
                 np.uint8
             )
-            height, width = grey.shape
-            image = QImage(grey.data, width, height, width, QImage.Format.Format_Grayscale8).copy()
-            self._mask_image = (layer.mask, image)
+            self._mask_image = (layer.mask, image_of(grey))
         return self._mask_image[1]
 
     def _looked_at(self, pixels: Pixels, part: QRect) -> QImage:
         crop = pixels[part.y() : part.y() + part.height(), part.x() : part.x() + part.width()]
         name = self._session.looking.look if self._session.looking.look in LOOKS else "colour"
         seen = look(name, crop, self._session.looking.look_scale)
-        return _image_of(seen).copy()
-
-
-def _image_of(level: Pixels) -> QImage:
-    """A picture's pixels as an image that shares them."""
-    return QImage(level.data, level.shape[1], level.shape[0], level.strides[0], QImage.Format.Format_RGB32)
+        return image_of(seen)

@@ -58,6 +58,11 @@ class Task(QObject):
         self.session = session
         self.options: QWidget = QWidget()
 
+    @property
+    def hides_guides(self) -> bool:
+        """Whether it draws the head guides itself just now."""
+        return False
+
     def begin(self) -> None:
         """The task is taken up."""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import lru_cache, partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QImage, QPainter, QPaintEvent, QWheelEvent
+from PySide6.QtGui import QContextMenuEvent, QImage, QPainter, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from japanner.color.srgb import srgb_from_hex
@@ -42,11 +42,11 @@ class _Slot(Card):
         self.dropped.connect(lambda places: roll.reorder(index, index + places))
         self.rename_wanted.connect(partial(roll.rename, index))
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def draw(self, painter: QPainter) -> None:
         session = self._session
         brush = session.hand.brushes[self._index]
         held, resting = session.hand.in_hand == self._index, session.hand.resting == self._index
-        painter = self.begin(active=held, marked=resting)
+        self.draw_frame(painter, active=held, marked=resting)
         painter.drawImage(5, 4, _preview(brush, theme["text"].name()))
         painter.setPen(theme["text"] if held or resting else theme["quiet"])
         self._draw_name(painter, brush)

@@ -5,11 +5,10 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QContextMenuEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QColor, QContextMenuEvent, QPainter, QPen
 from PySide6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
-    QInputDialog,
     QLabel,
     QMenu,
     QPushButton,
@@ -18,6 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from japanner.desk.session.building import Building
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.card import Card
@@ -33,10 +33,9 @@ from japanner.painting.operations import (
     DropMask,
     DuplicateLayer,
     MergeDown,
-    MoveLayer,
     SetLayer,
 )
-from japanner.painting.working_order import Stage, next_stage, stage_for, working_order
+from japanner.painting.working_order import next_stage, working_order
 from japanner.raster.modes import MODES
 
 __all__ = ["BuildStrip"]
@@ -53,8 +52,8 @@ class _Tile(Card):
         self.chosen.connect(lambda: self._session.work.work_on_layer(uid))
         self.marked.connect(lambda: self._session.work.mark_layer(uid))
         self.lamp_pressed.connect(self._toggle)
-        self.dropped.connect(partial(strip.dropped, uid))
-        self.rename_wanted.connect(partial(strip.rename, uid))
+        self.dropped.connect(partial(strip.building.move_layer, uid))
+        self.rename_wanted.connect(partial(strip.building.rename_layer, uid))
         self._strip = strip
         self.refresh()
 
@@ -71,13 +70,13 @@ class _Tile(Card):
     def _toggle(self) -> None:
         self._session.apply(SetLayer(self.uid, {"shown": not self._session.painting.layer(self.uid).shown}))
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def draw(self, painter: QPainter) -> None:
         found = next((both for both in self._session.painting.layers() if both[1].uid == self.uid), None)
         if found is None:
             return
         part, layer = found
         active = self._session.work.active_layer == self.uid
-        painter = self.begin(active=active, marked=self.uid in self._session.work.marked)
+        self.draw_frame(painter, active=active, marked=self.uid in self._session.work.marked)
         draw_layer(painter, QRectF(6, 6, 48, TILE.height() - 12), layer.pixels, frame_of(part))
         self._words(painter, layer)
         self._draw_mask(painter, layer, worked_on=active and self._session.work.on == "mask")
@@ -114,7 +113,7 @@ class _Tile(Card):
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         session, uid = self._session, self.uid
         menu = QMenu(self)
-        menu.addAction("Rename…", lambda: self._strip.rename(uid))
+        menu.addAction("Rename…", lambda: self._strip.building.rename_layer(uid))
         menu.addAction("Duplicate", lambda: session.apply(DuplicateLayer(uid)))
         menu.addAction("Merge down", lambda: session.apply(MergeDown(uid)))
         self._mask_menu(menu.addMenu("Mask"))
@@ -155,9 +154,9 @@ class _Tile(Card):
 class BuildStrip(QWidget):
     """Head: breadcrumb, working order, settings of the layer worked on. Below: the tiles."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, building: Building) -> None:
         super().__init__()
-        self.session = session
+        self.session, self.building = session, building
         self.setObjectName("strip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedHeight(110)
@@ -213,35 +212,6 @@ class BuildStrip(QWidget):
         return head
 
     # --- what the strip does --------------------------------------------------------------------------
-
-    def add_layer(self, role: str, index: int | None = None) -> None:
-        """Add a layer of `role`, set up as the part's working order has it, and work on it."""
-        part = self.session.part
-        if part is None:
-            self.session.told.emit("Add a part first: a layer belongs to a part.")
-            return
-        self.add_stage(stage_for(part, role), index)
-
-    def add_stage(self, stage: Stage, index: int | None = None) -> None:
-        """Add a layer set up in some way, and work on it."""
-        part, uid = self.session.part, self.session.painting.next_uid
-        if part is not None and self.session.apply(stage.layer_for(part, index)):
-            self.session.work.work_on_layer(uid)
-            self.session.hand.take_brush_named(stage.brush)
-
-    def rename(self, uid: int) -> None:
-        layer = self.session.painting.layer(uid)
-        name, agreed = QInputDialog.getText(self, "Rename layer", "Name", text=layer.name)
-        if agreed and name.strip() != layer.name:
-            self.session.apply(SetLayer(uid, {"name": name.strip()}))
-
-    def dropped(self, uid: int, shift: int) -> None:
-        """Move a tile by `shift` places in the build."""
-        part, layer = self.session.painting.find(uid)
-        index = part.layers.index(layer)
-        target = min(max(index + shift, 0), len(part.layers) - 1)
-        if target != index:
-            self.session.apply(MoveLayer(uid, target))
 
     def _set(self, **changes: object) -> None:
         layer = self.session.layer
@@ -317,7 +287,7 @@ class BuildStrip(QWidget):
             ghost = QPushButton(f"+ {stage.role.capitalize()}\nnext in order")
             ghost.setFixedSize(TILE.width() - 14, TILE.height())
             ghost.setToolTip(f"Add the {stage.role} layer: {stage.mode}, {stage.strength * 100:.0f} %")
-            ghost.clicked.connect(lambda: self.add_layer(stage.role))
+            ghost.clicked.connect(lambda: self.building.add_layer(stage.role))
             row.addWidget(ghost)
         other = QPushButton("+")
         other.setFixedSize(30, TILE.height())
@@ -330,7 +300,7 @@ class BuildStrip(QWidget):
     def _ask_for_role(self, at: QWidget) -> None:
         menu = QMenu(self)
         for role in ROLES:
-            menu.addAction(role, partial(self.add_layer, role))
+            menu.addAction(role, partial(self.building.add_layer, role))
         menu.exec(at.mapToGlobal(QPoint(0, 0)))
 
 

@@ -14,6 +14,7 @@ from japanner.color.field import hue_chroma_field
 from japanner.color.value import srgb_from_value
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
+from japanner.desk.widgets.images import image_of
 from japanner.painting.model import DEFAULT_SCALE
 from japanner.painting.picture.looks import nearest_step
 from japanner.painting.value.mixing_grid import mixing_grid
@@ -79,21 +80,21 @@ class ColourField(QWidget):
             self._session.hand.set_colour(self.colour_at(event.position()))
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.drawImage(QRectF(self.rect()), _field_image(round(self._session.hand.value)))
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        for colour in self._session.hand.recent:
-            painter.setPen(QPen(QColor(0, 0, 0, 160), 1))
-            painter.drawEllipse(self.place_of(colour), 2.5, 2.5)
-        self._mark_grid(painter)
-        at = self.place_of(self._session.hand.colour)
-        for pen in (QPen(QColor(0, 0, 0, 200), 3), QPen(QColor(255, 255, 255), 1.4)):
-            painter.setPen(pen)
-            painter.drawEllipse(at, 5, 5)
-        painter.setPen(QPen(theme["edge"], 1))
-        painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            painter.drawImage(QRectF(self.rect()), _field_image(round(self._session.hand.value)))
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            for colour in self._session.hand.recent:
+                painter.setPen(QPen(QColor(0, 0, 0, 160), 1))
+                painter.drawEllipse(self.place_of(colour), 2.5, 2.5)
+            self._mark_grid(painter)
+            at = self.place_of(self._session.hand.colour)
+            for pen in (QPen(QColor(0, 0, 0, 200), 3), QPen(QColor(255, 255, 255), 1.4)):
+                painter.setPen(pen)
+                painter.drawEllipse(at, 5, 5)
+            painter.setPen(QPen(theme["edge"], 1))
+            painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
 
 
 @lru_cache(maxsize=101)
@@ -104,4 +105,4 @@ def _field_image(value: int) -> QImage:
     y, x = np.mgrid[:ROWS, :COLUMNS]
     hatch = np.where((x + y) % HATCH_PX < 1, 0.26, 0.15)[..., None]
     codes = np.rint(np.where(inside[..., None], colours, hatch) * 255).astype(np.uint8)
-    return QImage(codes.data, COLUMNS, ROWS, COLUMNS * 3, QImage.Format.Format_RGB888).copy()
+    return image_of(codes)

@@ -17,6 +17,7 @@ from japanner.desk.brushes.setting_rows import Choice
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.fader import Fader
+from japanner.desk.widgets.images import image_of
 from japanner.desk.widgets.option_row import paint_button
 from japanner.light.sources import SURFACES, shaded
 from japanner.painting.model import Light
@@ -120,22 +121,22 @@ class LightBall(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        up, right = self._angles()
-        direction = _direction(up, right)
-        disc = self._disc()
-        painter.drawImage(disc, self._ball(up, right))
-        x, y = ball_from_angles(direction)
-        at = QPointF(disc.center().x() + x * SIDE / 2, disc.center().y() - y * SIDE / 2)
-        painter.setPen(QPen(theme["lacquer"], 1))
-        painter.setBrush(theme["cinnabar"])
-        painter.drawEllipse(at, 4.5, 4.5)
-        if self.hasFocus():
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.setPen(QPen(theme["gold"], 1))
-            painter.drawEllipse(disc)
-        self._words(painter, up, right)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            up, right = self._angles()
+            direction = _direction(up, right)
+            disc = self._disc()
+            painter.drawImage(disc, self._ball(up, right))
+            x, y = ball_from_angles(direction)
+            at = QPointF(disc.center().x() + x * SIDE / 2, disc.center().y() - y * SIDE / 2)
+            painter.setPen(QPen(theme["lacquer"], 1))
+            painter.setBrush(theme["cinnabar"])
+            painter.drawEllipse(at, 4.5, 4.5)
+            if self.hasFocus():
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.setPen(QPen(theme["gold"], 1))
+                painter.drawEllipse(disc)
+            self._words(painter, up, right)
 
     def _words(self, painter: QPainter, up: float, right: float) -> None:
         painter.setFont(font(11))
@@ -242,5 +243,4 @@ def _ball_image(light: Light, colour: tuple[float, float, float], material: str)
     linear = np.clip(shaded(normal, decode(np.asarray(colour)), sources_of(light), SURFACES[material]), 0, 1)
     cover = np.clip((1 - np.sqrt(rr)) * side / 2 + 0.5, 0, 1)
     rgba = np.dstack((encode(linear), cover))
-    codes = np.ascontiguousarray(np.rint(rgba * 255).astype(np.uint8))
-    return QImage(codes.data, side, side, side * 4, QImage.Format.Format_RGBA8888).copy()
+    return image_of(np.rint(rgba * 255).astype(np.uint8))

@@ -80,19 +80,20 @@ class MixingGrid(QWidget):
         return super().event(event)  # type: ignore[arg-type]
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter, part = QPainter(self), self._session.part
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        own = {one[:2] for one in part.mixed} if part else set()
-        for row, (_, colours) in enumerate(self._rows):
-            for step, colour in enumerate(colours):
-                near = max(abs(a - b) for a, b in zip(colour, self._session.hand.colour, strict=True)) < NEAR
-                painter.setBrush(QColor.fromRgbF(*colour))
-                edge = theme["gold"] if near else theme["hairline"] if (row, step) in own else theme["edge"]
-                painter.setPen(QPen(edge, 1.5 if near else 1))
-                painter.drawRoundedRect(self.cell(row, step), 2, 2)
-        painter.setFont(font(10))
-        painter.setPen(theme["quiet"])
-        for step, name in enumerate(STEP_NAMES):
-            cell = self.cell(len(self._rows), step)
-            words = QRectF(cell.x() - 4, cell.y() - 2, cell.width() + 8, 14)
-            painter.drawText(words, Qt.AlignmentFlag.AlignCenter, SHORT.get(name, name))
+        part = self._session.part
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            own = {one[:2] for one in part.mixed} if part else set()
+            for row, (_, colours) in enumerate(self._rows):
+                for step, colour in enumerate(colours):
+                    near = max(abs(a - b) for a, b in zip(colour, self._session.hand.colour, strict=True)) < NEAR
+                    painter.setBrush(QColor.fromRgbF(*colour))
+                    edge = theme["gold"] if near else theme["hairline"] if (row, step) in own else theme["edge"]
+                    painter.setPen(QPen(edge, 1.5 if near else 1))
+                    painter.drawRoundedRect(self.cell(row, step), 2, 2)
+            painter.setFont(font(10))
+            painter.setPen(theme["quiet"])
+            for step, name in enumerate(STEP_NAMES):
+                cell = self.cell(len(self._rows), step)
+                words = QRectF(cell.x() - 4, cell.y() - 2, cell.width() + 8, 14)
+                painter.drawText(words, Qt.AlignmentFlag.AlignCenter, SHORT.get(name, name))

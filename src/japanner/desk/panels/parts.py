@@ -5,12 +5,12 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QInputDialog, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtGui import QContextMenuEvent, QPainter, QPen
+from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from japanner.color import lab
 from japanner.desk.panels.mixing_grid import MixingGrid
 from japanner.desk.panels.smear_pad import SmearPad
+from japanner.desk.session.building import Building
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.card import Card
@@ -18,9 +18,7 @@ from japanner.desk.widgets.fader import Fader
 from japanner.desk.widgets.section import Section, clear
 from japanner.desk.widgets.thumbnails import draw_part
 from japanner.painting.model import MATERIALS, Part
-from japanner.painting.operations import AddPart, DeletePart, DuplicatePart, FlattenPart, MovePart, SetPart
-from japanner.painting.value.mixing_grid import local_colour
-from japanner.painting.value.value_scale import proposed_scale
+from japanner.painting.operations import DeletePart, DuplicatePart, FlattenPart, SetPart
 from japanner.painting.working_order import working_order
 
 __all__ = ["PartsPanel"]
@@ -35,8 +33,8 @@ class _Card(Card):
         self.setFixedHeight(CARD_HEIGHT)
         self.chosen.connect(lambda: self._session.work.work_on_part(uid))
         self.lamp_pressed.connect(self._toggle)
-        self.dropped.connect(partial(panel.dropped, uid))
-        self.rename_wanted.connect(partial(panel.rename, uid))
+        self.dropped.connect(partial(panel.building.move_part, uid))
+        self.rename_wanted.connect(partial(panel.building.rename_part, uid))
         self.refresh()
 
     def refresh(self) -> None:
@@ -53,11 +51,11 @@ class _Card(Card):
     def _toggle(self) -> None:
         self._session.apply(SetPart(self.uid, {"shown": not self._session.painting.part(self.uid).shown}))
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    def draw(self, painter: QPainter) -> None:
         part = next((one for one in self._session.painting.parts if one.uid == self.uid), None)
         if part is None:
             return
-        painter = self.begin(active=self._session.work.active_part == self.uid)
+        self.draw_frame(painter, active=self._session.work.active_part == self.uid)
         draw_part(painter, QRectF(6, 6, 44, CARD_HEIGHT - 12), part)
         painter.setFont(font(12))
         painter.setPen(theme["text"] if part.shown else theme["quiet"])
@@ -79,14 +77,14 @@ class _Card(Card):
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         menu = QMenu(self)
-        menu.addAction("Rename…", lambda: self._panel.rename(self.uid))
+        menu.addAction("Rename…", lambda: self._panel.building.rename_part(self.uid))
         materials = menu.addMenu("Material")
         for name in MATERIALS:
             materials.addAction(name, partial(self._session.apply, SetPart(self.uid, {"material": name})))
         menu.addAction("Duplicate part", lambda: self._session.apply(DuplicatePart(self.uid)))
         menu.addAction("Flatten part", lambda: self._session.carry_out(FlattenPart(self.uid)))
-        menu.addAction("Move to the back", lambda: self._panel.dropped(self.uid, -1))
-        menu.addAction("Move to the front", lambda: self._panel.dropped(self.uid, 1))
+        menu.addAction("Move to the back", lambda: self._panel.building.move_part(self.uid, -1))
+        menu.addAction("Move to the front", lambda: self._panel.building.move_part(self.uid, 1))
         menu.addSeparator()
         menu.addAction("Delete part", lambda: self._session.apply(DeletePart(self.uid)))
         menu.exec(event.globalPos())
@@ -105,9 +103,9 @@ class PartsPanel(QWidget):
 
     grid_menu_wanted = Signal(QPoint)  # where on the screen
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, building: Building) -> None:
         super().__init__()
-        self.session = session
+        self.session, self.building = session, building
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.setFixedWidth(212)
@@ -147,44 +145,8 @@ class PartsPanel(QWidget):
     def ask_for_part(self, at: QWidget) -> None:
         menu = QMenu(self)
         for material in MATERIALS:
-            menu.addAction(material, partial(self.add_part, material))
+            menu.addAction(material, partial(self.building.add_part, material))
         menu.exec(at.mapToGlobal(QPoint(0, at.height())))
-
-    def add_part(self, material: str) -> None:
-        """A new part in front with the first layer of its working order."""
-        number = sum(part.material == material for part in self.session.painting.parts) + 1
-        name = material.capitalize() if number == 1 else f"{material.capitalize()} {number}"
-        if self.session.apply(AddPart(name, material)):
-            uid = self.session.painting.parts[-1].uid
-            stage = working_order(material)[0]
-            self.session.apply(stage.layer_for(self.session.painting.part(uid)))
-            self.session.work.work_on_part(uid)
-            self.session.hand.take_brush_named(stage.brush)
-
-    def propose_scale(self) -> None:
-        """Give the part five steps for its flat's value, its material and the light."""
-        part = self.session.part
-        local = local_colour(self.session.painting, part) if part is not None else None
-        if part is None or local is None:
-            self.session.told.emit("The scale follows the flat: fill it first.")
-            return
-        value = float(lab.lightness_from_srgb(local))
-        scale = proposed_scale(value, part.material, self.session.painting.light)
-        self.session.apply(SetPart(part.uid, {"scale": list(scale)}))
-
-    def rename(self, uid: int) -> None:
-        part = self.session.painting.part(uid)
-        name, agreed = QInputDialog.getText(self, "Rename part", "Name", text=part.name)
-        if agreed and name.strip() != part.name:
-            self.session.apply(SetPart(uid, {"name": name.strip()}))
-
-    def dropped(self, uid: int, shift: int) -> None:
-        """Move a card by `shift` places; cards run from back to front."""
-        parts = self.session.painting.parts
-        index = next(i for i, part in enumerate(parts) if part.uid == uid)
-        target = min(max(index + shift, 0), len(parts) - 1)
-        if target != index:
-            self.session.apply(MovePart(uid, target))
 
     def _try_strength(self, value: float) -> None:
         if self.session.part is not None:

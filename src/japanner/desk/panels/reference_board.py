@@ -6,13 +6,14 @@ import math
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QContextMenuEvent, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PySide6.QtGui import QContextMenuEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PySide6.QtWidgets import QMenu, QVBoxLayout, QWidget
 
 from japanner.desk.easel.pick_ring import PickRing
 from japanner.desk.session.hand import Colour
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
+from japanner.desk.widgets.images import image_of
 from japanner.desk.widgets.section import clear
 from japanner.painting.model import Pinned
 from japanner.painting.operations import SetPart, UnpinPicture
@@ -34,12 +35,11 @@ class _Picture(QWidget):
         super().__init__()
         self._session, self._index, self._name = session, index, pinned.name
         self._pixels = as_8_bit(decoded(pinned.data))
-        pixels = self._pixels.transpose(1, 2, 0).copy()
-        height, width, _ = pixels.shape
-        self._image = QImage(pixels.data, width, height, width * 4, QImage.Format.Format_RGBA8888).copy()
+        _, height, width = self._pixels.shape
+        self._image = image_of(self._pixels.transpose(1, 2, 0))
         self._zoom, self._middle = 1.0, QPointF(width / 2, height / 2)
         self._drag: QPointF | None = None
-        self.pick = PickRing(session, self, self._found)
+        self.pick = PickRing(session.hand, self, self._found)
         self.setMouseTracking(True)
         self.setFixedHeight(HEIGHT)
         self.setAccessibleName(f"Reference {pinned.name}")
@@ -53,21 +53,23 @@ class _Picture(QWidget):
         return self._middle + (at - QPointF(self.width() / 2, self.height() / 2)) / self._scale()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), theme["lacquer"])
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        painter.translate(self.width() / 2, self.height() / 2)
-        painter.scale(self._scale(), self._scale())
-        painter.translate(-self._middle)
-        painter.drawImage(0, 0, self._image)
-        painter.resetTransform()
-        painter.setPen(QPen(theme["edge"], 1))
-        painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
-        painter.setFont(font(10))
-        painter.setPen(theme["quiet"])
-        painter.drawText(QRectF(5, self.height() - 17, self.width() - 10, 14), Qt.AlignmentFlag.AlignLeft, self._name)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self.pick.draw(painter)
+        with QPainter(self) as painter:
+            painter.fillRect(self.rect(), theme["lacquer"])
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            painter.translate(self.width() / 2, self.height() / 2)
+            painter.scale(self._scale(), self._scale())
+            painter.translate(-self._middle)
+            painter.drawImage(0, 0, self._image)
+            painter.resetTransform()
+            painter.setPen(QPen(theme["edge"], 1))
+            painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+            painter.setFont(font(10))
+            painter.setPen(theme["quiet"])
+            painter.drawText(
+                QRectF(5, self.height() - 17, self.width() - 10, 14), Qt.AlignmentFlag.AlignLeft, self._name
+            )
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self.pick.draw(painter)
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         before = self._to_image(event.position())

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
 from japanner.desk.session.session import Session
 from japanner.desk.theme import surround_colour, theme
+from japanner.desk.widgets.images import shared_image
 from japanner.painting.picture.looks import look
 
 __all__ = ["SecondLook", "SecondWindow"]
@@ -46,21 +47,22 @@ class _View(QWidget):
         return min(self.width() / painting.width, self.height() / painting.height) * self._zoom
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter, scale = QPainter(self), self._scale()
-        painter.fillRect(self.rect(), surround_colour(50))
-        levels = self._session.picture.levels
-        level = min(max(int(np.floor(-np.log2(scale) + 0.02)), 0), len(levels) - 1)
-        seen = look(self._how, np.ascontiguousarray(levels[level]))
-        image = QImage(seen.data, seen.shape[1], seen.shape[0], seen.strides[0], QImage.Format.Format_RGB32)
-        painting = self._session.painting
-        corner = QPointF(self.width() / 2, self.height() / 2) - QPointF(
-            self._middle.x() * painting.width * scale, self._middle.y() * painting.height * scale
-        )
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        target = QRectF(corner.x(), corner.y(), painting.width * scale, painting.height * scale)
-        painter.drawImage(target, image)
-        painter.setPen(QPen(theme["edge"], 1))
-        painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+        scale = self._scale()
+        with QPainter(self) as painter:
+            painter.fillRect(self.rect(), surround_colour(50))
+            levels = self._session.picture.levels
+            level = min(max(int(np.floor(-np.log2(scale) + 0.02)), 0), len(levels) - 1)
+            seen = look(self._how, np.ascontiguousarray(levels[level]))
+            image = shared_image(seen)
+            painting = self._session.painting
+            corner = QPointF(self.width() / 2, self.height() / 2) - QPointF(
+                self._middle.x() * painting.width * scale, self._middle.y() * painting.height * scale
+            )
+            painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+            target = QRectF(corner.x(), corner.y(), painting.width * scale, painting.height * scale)
+            painter.drawImage(target, image)
+            painter.setPen(QPen(theme["edge"], 1))
+            painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         self._zoom = min(max(self._zoom * WHEEL_ZOOM ** (event.angleDelta().y() / 120), 1.0), LARGEST_ZOOM)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
-from PySide6.QtGui import QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QPointingDevice, QTabletEvent
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPointingDevice, QTabletEvent
 from PySide6.QtWidgets import QWidget
 
 from japanner.desk.easel.pen import mouse_sample, pressed_for_pick_up, tablet_sample
@@ -11,6 +11,7 @@ from japanner.desk.easel.pick_ring import PickRing
 from japanner.desk.session.hand import Colour
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
+from japanner.desk.widgets.images import shared_image
 from japanner.painting.document.document import Document, new_document
 from japanner.painting.live.stroke import LiveStroke
 from japanner.painting.operations import AddLayer, AddPart
@@ -34,7 +35,7 @@ class SmearPad(QWidget):
         self._document, self._picture = self._fresh()
         self._stroke: LiveStroke | None = None
         self._pen: PracticePen | None = None
-        self.pick = PickRing(session, self, self._found)
+        self.pick = PickRing(session.hand, self, self._found)
         self.setFixedSize(WIDTH, HEIGHT)
         self.setCursor(Qt.CursorShape.CrossCursor)
         self.setMouseTracking(True)
@@ -125,11 +126,12 @@ class SmearPad(QWidget):
             self._end()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter, pixels = QPainter(self), self._picture.levels[0]
-        image = QImage(pixels.data, WIDTH, HEIGHT, pixels.strides[0], QImage.Format.Format_RGB32)
-        painter.drawImage(0, 0, image)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self.pick.draw(painter)
-        painter.setPen(QPen(theme["edge"], 1))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+        pixels = self._picture.levels[0]
+        with QPainter(self) as painter:
+            image = shared_image(pixels)
+            painter.drawImage(0, 0, image)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self.pick.draw(painter)
+            painter.setPen(QPen(theme["edge"], 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))

@@ -74,11 +74,11 @@ class _Swatch(QWidget):
         self.setToolTip("The colour in hand")
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(theme["edge"], 1))
-        painter.setBrush(QColor.fromRgbF(*self._session.hand.colour))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(QPen(theme["edge"], 1))
+            painter.setBrush(QColor.fromRgbF(*self._session.hand.colour))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
 
 
 class ColourPanel(QWidget):

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QWidget
 from japanner.color import lab
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
+from japanner.desk.widgets.images import image_of
 from japanner.painting.model import STEP_NAMES
 from japanner.painting.operations import SetPart
 from japanner.painting.picture.looks import grey_code
@@ -199,17 +200,17 @@ class ValueRail(QWidget):
     # --- looks ----------------------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        if self._still is None:
-            self._still = self._draw_still()
-        painter.drawPixmap(0, 0, self._still)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._draw_pointers(painter)
-        self._draw_figures(painter)
-        if self.hasFocus():
-            painter.setPen(QPen(theme["gold"], 1))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self._ramp())
+        with QPainter(self) as painter:
+            if self._still is None:
+                self._still = self._draw_still()
+            painter.drawPixmap(0, 0, self._still)
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._draw_pointers(painter)
+            self._draw_figures(painter)
+            if self.hasFocus():
+                painter.setPen(QPen(theme["gold"], 1))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(self._ramp())
 
     def _draw_still(self) -> QPixmap:
         """Everything that does not follow the pointer: it moves some hundred times a second."""
@@ -217,13 +218,12 @@ class ValueRail(QWidget):
         still = QPixmap(self.size() * ratio)
         still.setDevicePixelRatio(ratio)
         still.fill(theme["panel"])
-        painter = QPainter(still)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._draw_labels(painter)
-        self._draw_histograms(painter)
-        painter.drawImage(self._ramp(), _ramp_image())
-        self._draw_steps(painter)
-        painter.end()
+        with QPainter(still) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            self._draw_labels(painter)
+            self._draw_histograms(painter)
+            painter.drawImage(self._ramp(), _ramp_image())
+            self._draw_steps(painter)
         return still
 
     def _draw_labels(self, painter: QPainter) -> None:
@@ -322,4 +322,4 @@ class ValueRail(QWidget):
 def _ramp_image() -> QImage:
     """A true neutral ramp: one column per tenth of L*."""
     codes = np.array([grey_code(value) for value in np.linspace(0, 100, 501)], np.uint8)[None, :]
-    return QImage(codes.data, codes.shape[1], 1, codes.shape[1], QImage.Format.Format_Grayscale8).copy()
+    return image_of(codes)

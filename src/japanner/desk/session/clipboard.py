@@ -10,9 +10,10 @@ import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QMimeData, QObject, Signal
 from PySide6.QtGui import QGuiApplication, QImage
-from PySide6.QtWidgets import QFileDialog, QWidget
+from PySide6.QtWidgets import QWidget
 
 from japanner.desk.session.session import Session
+from japanner.desk.widgets.questions import ask_where_from
 from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.pictures import PICTURE_NAMES, read_picture
@@ -108,10 +109,8 @@ class Clipboard(QObject):
 
     def ask_for_picture(self) -> Path | None:
         """A picture file of the painter's choice."""
-        name, _ = QFileDialog.getOpenFileName(
-            self._window, "Import a picture", "", f"Pictures ({PICTURE_NAMES});;All files (*)"
-        )
-        return Path(name) if name else None
+        self._session.rest_hand()
+        return ask_where_from(self._window, "Import a picture", f"Pictures ({PICTURE_NAMES});;All files (*)")
 
     def read(self, path: Path) -> Picture | None:
         """The picture in a file; None, with a word to the painter, if it cannot be had."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
@@ -20,7 +21,7 @@ from japanner.files import ora_write, png
 from japanner.files.open_file import InUseError, OpenFile
 from japanner.files.opening import Opened, open_painting
 from japanner.files.recovery import document_of, recovered
-from japanner.files.versions import keep_version
+from japanner.files.versions import keep_version, versions_of
 from japanner.painting.document.document import Document, new_document
 from japanner.painting.document.journal import HeldError, Journal
 from japanner.painting.document.leftovers import Leftover
@@ -71,6 +72,33 @@ class FilesDesk(QObject):
         path = ask_where_to(self._window, "Save as", start, "OpenRaster (*.ora)", ".ora")
         if path is not None:
             self._save_to(path)
+
+    def save_by_itself(self) -> None:
+        """Save a painting that lies in a file already, if the painter wants that and it is time."""
+        session, minutes = self._session, recall("autosave", 0)
+        last = session.saved_at
+        due = minutes > 0 and last is not None and time.monotonic() - last > minutes * 60
+        if due and session.unsaved and session.path is not None and not self.busy:
+            file = session.file
+            if file is not None and file.changed:
+                return  # a question must not come by itself
+            self._save_to(session.path)
+
+    def versions(self) -> list[Path]:
+        """Earlier versions of the painting's file, newest first."""
+        return [] if self._session.path is None else versions_of(self._session.path)
+
+    def version_words(self, index: int) -> str:
+        """What an earlier version is called: when it was saved."""
+        found = self.versions()
+        return found[index].stem if index < len(found) else f"Version {index + 1}"
+
+    def open_version(self, index: int) -> None:
+        """Open an earlier version as a painting of its own."""
+        found = self.versions()
+        if index < len(found):
+            path = found[index]
+            self._change_to(f"Opening {path.stem}", lambda _: (open_painting(path), None), partial(self._open, path))
 
     def export(self, bits: int) -> None:
         path = self._ask_for_png(f"Export {bits}-bit PNG", self._session.painting.title)
@@ -168,7 +196,7 @@ class FilesDesk(QObject):
 
     def _open(self, path: Path, found: tuple[Opened, OpenFile | None], leaving: str) -> None:
         opened, file = found
-        if file is None and opened.native:
+        if file is None and opened.native and path not in self.versions():
             answer = ask(
                 self._window, "In use", f"{path.name} is open in another Japanner. Whoever saves last would win.",
                 "Open a copy", "Open anyway", "Stay",

@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from functools import partial
-from pathlib import Path
 
 from PySide6.QtCore import QObject
 from PySide6.QtGui import QCursor
-from PySide6.QtWidgets import QFileDialog, QInputDialog, QMenu, QWidget
+from PySide6.QtWidgets import QInputDialog, QMenu, QWidget
 
 from japanner.desk.session.hand import Colour
 from japanner.desk.session.session import Session
+from japanner.desk.widgets.questions import ask_where_from, ask_where_to
 from japanner.errors import JapannerError, SaveError
-from japanner.files.writing import replacing
+from japanner.files.reading import read_bytes
+from japanner.files.writing import write_text
 from japanner.painting.model import Part
 from japanner.painting.model.kept_grid import KeptGrid, grid_from_text, text_of_grid
 from japanner.painting.operations import SetPart
@@ -51,14 +52,12 @@ class GridKeeper(QObject):
         if part is None:
             return
         given = part.grid.name if part.grid is not None else part.name
-        chosen, _ = QFileDialog.getSaveFileName(self._window, "Write the mixing grid", f"{given}.json", FILES)
-        if not chosen:
+        path = ask_where_to(self._window, "Write the mixing grid", f"{given}.json", FILES, ".json")
+        if path is None:
             return
-        path = Path(chosen) if chosen.lower().endswith(".json") else Path(f"{chosen}.json")
         try:
-            with replacing(path) as file:
-                grid = kept(self._session.painting, part, path.stem[:60], self._session.hand.colour)
-                file.write(text_of_grid(grid).encode())
+            grid = kept(self._session.painting, part, path.stem[:60], self._session.hand.colour)
+            write_text(path, text_of_grid(grid))
         except (SaveError, JapannerError) as error:
             self._session.told.emit(str(error))
             return
@@ -68,16 +67,13 @@ class GridKeeper(QObject):
     def open(self) -> None:
         """Take a grid from a file, with the value scale that it was mixed for."""
         part = self._session.part
-        chosen = "" if part is None else QFileDialog.getOpenFileName(self._window, "Mixing grid", "", FILES)[0]
-        if part is None or not chosen:
+        path = None if part is None else ask_where_from(self._window, "Mixing grid", FILES)
+        if part is None or path is None:
             return
         try:
-            data = Path(chosen).read_bytes()
-            if len(data) > LARGEST_FILE:
-                raise JapannerError("it is larger than any mixing grid")
-            grid = grid_from_text(data.decode("utf-8", errors="replace"))
-        except (OSError, JapannerError) as error:
-            self._session.told.emit(f"{Path(chosen).name} was not taken: {error}.")
+            grid = grid_from_text(read_bytes(path, LARGEST_FILE).decode("utf-8", errors="replace"))
+        except JapannerError as error:
+            self._session.told.emit(f"{path.name} was not taken: {error}")
             return
         self._take(part, grid)
 

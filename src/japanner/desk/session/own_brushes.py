@@ -10,12 +10,14 @@ from typing import Final
 import platformdirs
 
 from japanner.errors import InputError, SaveError
-from japanner.files.writing import replacing
+from japanner.files.kept import kept_text, set_aside
+from japanner.files.writing import write_text
 from japanner.stroke.brush import Brush
 from japanner.stroke.brush.files import brushes_from_text, text_of_brushes
 
 __all__ = ["OWN", "keep_own_brushes", "own_brushes"]
 
+LARGEST: Final = 256 << 20
 OWN: Final = "own"
 """The roll that they lie in."""
 
@@ -26,19 +28,24 @@ def _file() -> Path:
 
 
 def own_brushes() -> list[Brush]:
-    """Those that were kept; a file that cannot be read holds none, and is left as it is."""
-    try:
-        return [brush.with_changes(roll=OWN) for brush in brushes_from_text(_file().read_text(encoding="utf-8"))[0]]
-    except (OSError, UnicodeDecodeError, InputError):
+    """Those that were kept; a file that cannot be read, or not as a whole, is kept under another name."""
+    text = kept_text(_file(), LARGEST)
+    if text is None:
         return []
+    try:
+        found, wrong = brushes_from_text(text)
+    except InputError as error:
+        set_aside(_file(), str(error))
+        return []
+    if wrong:
+        set_aside(_file(), wrong[0].rstrip("."), copy=True)
+    return [brush.with_changes(roll=OWN) for brush in found]
 
 
 def keep_own_brushes(brushes: Sequence[Brush]) -> str:
     """Write them; a sentence if that failed, else ""."""
     try:
-        _file().parent.mkdir(parents=True, exist_ok=True)
-        with replacing(_file()) as file:
-            file.write(text_of_brushes(brushes).encode())
-    except (OSError, SaveError) as error:
-        return f"Your brushes could not be kept: {error}."
+        write_text(_file(), text_of_brushes(brushes))
+    except SaveError as error:
+        return f"Your brushes could not be kept: {error}"
     return ""

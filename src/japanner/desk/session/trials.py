@@ -25,7 +25,7 @@ class Trials(QObject):
         self, painting: Callable[[], Painting], layer: Callable[[], int | None], *, rest: Callable[[], None],
         show: Callable[[Painting, list[Rect]], None], parent: QObject | None = None,
     ) -> None:  # fmt: skip
-        """`layer`: the one worked on; `rest`: puts the hand to rest; `show`: shows a painting in place of the present."""
+        """`layer`: the one worked on; `rest`: puts the hand to rest; `show`: shows another painting in its place."""
         super().__init__(parent)
         self._painting, self._layer, self._rest, self._show = painting, layer, rest, show
         self.trial: Trial | None = None

@@ -31,10 +31,10 @@ def log_file() -> Path:
     return state_folder() / "japanner.log"
 
 
-def report_of(error: BaseException) -> str:
-    """What somebody who mends it needs to know, as text to be copied."""
+def report_of(error: BaseException | None) -> str:
+    """What somebody who mends it needs to know, as text to be copied; without an error, what runs here."""
     machine = f"{platform.system()} {platform.release()} {platform.machine()}, Python {platform.python_version()}"
-    where = "".join(traceback.format_exception(error))
+    where = "Nothing has gone wrong so far." if error is None else "".join(traceback.format_exception(error))
     return f"Japanner {__version__}, PySide6 {PySide6.__version__}\n{machine}\n\n{where}"
 
 

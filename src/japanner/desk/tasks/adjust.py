@@ -6,12 +6,13 @@ from typing import Any, Final
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QDoubleSpinBox, QWidget
+from PySide6.QtWidgets import QWidget
 
 from japanner.color.value import with_value
 from japanner.desk.easel.task import CommitTask
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
+from japanner.desk.widgets.numbers import NumberBox
 from japanner.desk.widgets.option_row import Options
 from japanner.desk.widgets.section import clear
 from japanner.painting.model import DEFAULT_SCALE
@@ -84,19 +85,19 @@ class CurvePad(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.setPen(QPen(theme["edge"], 1))
-        painter.setBrush(theme["tile"])
-        painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
-        for share in (20, 40, 60, 80):
-            painter.drawLine(self._at(share, 0), self._at(share, 100))
-            painter.drawLine(self._at(0, share), self._at(100, share))
-        painter.setPen(QPen(theme["gold"], 1.4))
-        painter.drawPolyline([self._at(x, y) for x, y in self._line()])
-        painter.setBrush(theme["gold"])
-        for point in self.points:
-            painter.drawEllipse(self._at(*point), 3, 3)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            painter.setPen(QPen(theme["edge"], 1))
+            painter.setBrush(theme["tile"])
+            painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
+            for share in (20, 40, 60, 80):
+                painter.drawLine(self._at(share, 0), self._at(share, 100))
+                painter.drawLine(self._at(0, share), self._at(100, share))
+            painter.setPen(QPen(theme["gold"], 1.4))
+            painter.drawPolyline([self._at(x, y) for x, y in self._line()])
+            painter.setBrush(theme["gold"])
+            for point in self.points:
+                painter.drawEllipse(self._at(*point), 3, 3)
 
     def _line(self) -> list[tuple[float, float]]:
         from scipy.interpolate import PchipInterpolator  # noqa: PLC0415 - a slow import that few strokes need
@@ -122,7 +123,7 @@ class AdjustTask(CommitTask):
         self.what = row.choice("of the", WHAT, "This layer, the part, or everything", lambda _: self._show())
         row.button("done", "Make it count (Enter)", self.done)
         row.row()
-        self._numbers: dict[str, QDoubleSpinBox] = {}
+        self._numbers: dict[str, NumberBox] = {}
         self._curve: CurvePad | None = None
         self._fill()
 

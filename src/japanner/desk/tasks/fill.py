@@ -42,8 +42,9 @@ class FillTask(Task):
             return
         session.apply(
             FloodFill(
-                session.work.active_layer, session.hand.colour, press.at.x(), press.at.y(), self.reference.currentText(),
-                self.tolerance.value(), round(self.gap.value()), round(self.under.value()), session.work.on,
+                session.work.active_layer, session.hand.colour, press.at.x(), press.at.y(),
+                self.reference.currentText(), self.tolerance.value(), round(self.gap.value()),
+                round(self.under.value()), session.work.on,
             )
         )  # fmt: skip
 

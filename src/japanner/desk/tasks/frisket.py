@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from functools import partial
-from typing import Any, Final
+from typing import Any, Final, NamedTuple
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter, QTransform
@@ -17,15 +17,27 @@ from japanner.raster.shapes import curve_outline, oval_outline
 
 __all__ = ["DRAWN_SHAPES", "FrisketTask"]
 
-DRAWN_SHAPES: Final = ("oval", "box", "outline", "curve", "colour")
+
+class Drawn(NamedTuple):
+    """How a shape is asked for, what its command says, and what the line above the easel says while it is drawn."""
+
+    key: str
+    tip: str
+    hint: str
+
+
+DRAWN_SHAPES: Final = {
+    "oval": Drawn("O", "Drag an oval; Shift: circle, Ctrl: from the centre",
+                  "drag; Shift: circle, Ctrl: from the centre"),
+    "box": Drawn("Shift+O", "Drag a box; Shift: square, Ctrl: from the centre",
+                 "drag; Shift: square, Ctrl: from the centre"),
+    "outline": Drawn("Z", "Freehand, and straight while Shift is held",
+                     "drag freehand; hold Shift for straight lines, click their corners, let go to close"),
+    "curve": Drawn("Shift+Z", "A curve through nodes with handles",
+                   "click nodes, drag their handles; click the first node or press Enter to close"),
+    "colour": Drawn("K", "By colour, with a tolerance", "click a colour"),
+}  # fmt: skip
 HOWS: Final = {"in place": "new", "add": "add", "take away": "take", "overlap": "meet"}
-HINTS: Final = {
-    "oval": "drag; Shift: circle, Ctrl: from the centre",
-    "box": "drag; Shift: square, Ctrl: from the centre",
-    "outline": "drag freehand; hold Shift for straight lines, click their corners, let go to close",
-    "curve": "click nodes, drag their handles; click the first node or press Enter to close",
-    "colour": "click a colour",
-}
 CLOSE_ENOUGH_PX: Final = 0.6
 
 Node = list[float]  # x, y, and the handles before and after it: six numbers
@@ -38,7 +50,7 @@ class FrisketTask(Task):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.shape, self.hint = "oval", HINTS["oval"]
+        self.shape, self.hint = "oval", DRAWN_SHAPES["oval"].hint
         self._from: QPointF | None = None
         self._to: QPointF | None = None
         self._press: Press | None = None
@@ -52,7 +64,7 @@ class FrisketTask(Task):
 
     def _make_options(self) -> None:
         row = self.options = Options()
-        self._shape_box = row.choice("", DRAWN_SHAPES, "Shape of the frisket", self.take_shape)
+        self._shape_box = row.choice("", list(DRAWN_SHAPES), "Shape of the frisket", self.take_shape)
         self._how = row.choice("", list(HOWS), "How it joins the frisket that is on")
         self._tolerance = row.number("tolerance", 0, 100, 10, "How far a colour may be off, in hundredths of OKLab")
         self._reference = row.choice("in", REFERENCES, "Which colours count: all that shows, the sketch, this layer")
@@ -62,7 +74,7 @@ class FrisketTask(Task):
         for change in ("grow", "shrink", "soften"):
             row.button(change, f"{change.capitalize()} the frisket by so many px", partial(self._change, change))
         row.button("invert", "Let through what it keeps out", lambda: self._change("invert"))
-        row.button("drop", "Take the frisket off (J)", lambda: self.session.apply(DropFrisket()))
+        row.button("drop", "Take the frisket off", lambda: self.session.apply(DropFrisket()))
         self._show_options()
 
     def _show_options(self) -> None:
@@ -71,7 +83,7 @@ class FrisketTask(Task):
 
     def take_shape(self, shape: str) -> None:
         self._drop_started()
-        self.shape, self.hint = shape, HINTS[shape]
+        self.shape, self.hint = shape, DRAWN_SHAPES[shape].hint
         self._shape_box.setCurrentText(shape)
         self._show_options()
         frisket = self.session.painting.frisket

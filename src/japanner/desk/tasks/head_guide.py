@@ -6,17 +6,17 @@ from dataclasses import asdict, replace
 from functools import partial
 from typing import Any, Final
 
-from PySide6.QtCore import QPointF, Qt
-from PySide6.QtGui import QColor, QPainter, QPen, QTransform
+from PySide6.QtCore import QPointF
+from PySide6.QtGui import QPainter, QTransform
 
+from japanner.desk.easel.guide_lines import draw_guide
 from japanner.desk.easel.task import Press, Task, draw_handle
 from japanner.desk.session.session import Session
-from japanner.desk.theme import theme
 from japanner.desk.widgets.option_row import Options, set_quietly
-from japanner.painting.model.head_guide import GUIDE_KINDS, HeadGuide, guide_lines
+from japanner.painting.model.head_guide import GUIDE_KINDS, HeadGuide
 from japanner.painting.operations import AddPart, SetGuide
 
-__all__ = ["GuideTask", "draw_guide"]
+__all__ = ["GuideTask"]
 
 # Half a turn for one head height.
 TURN_DEG: Final = 110.0
@@ -29,20 +29,6 @@ NUMBERS: Final = (
     ("muzzle_width", "wide", 0.05, 1, "", "Width of the muzzle, in skull heights"),
     ("ears", "ears", 0, 2, "", "Height of an animal's ears, in skull heights"),
 )
-
-
-def draw_guide(painter: QPainter, guide: HeadGuide, to_view: QTransform) -> None:
-    """Draw the guide over the easel: what faces away is thin."""
-    painter.setBrush(Qt.BrushStyle.NoBrush)
-    for line in guide_lines(guide):
-        points = [to_view.map(QPointF(x, y)) for x, y in line.points.tolist()]
-        strong = line.name in ("outline", "skull", "muzzle")
-        painter.setPen(QPen(QColor(0, 0, 0, 60 if line.hidden else 130), 2.6 if strong else 2.0))
-        painter.drawPolyline(points)
-        colour = QColor(theme["gold"])
-        colour.setAlpha(70 if line.hidden else 235)
-        painter.setPen(QPen(colour, 1.4 if strong else 1.0))
-        painter.drawPolyline(points)
 
 
 class GuideTask(Task):
@@ -147,6 +133,10 @@ class GuideTask(Task):
         if self._grip is not None and self.guide is not None and self.guide != self._grip[1]:
             self._commit()
         self._grip = None
+
+    @property
+    def hides_guides(self) -> bool:
+        return self._grip is not None and self.guide is not None
 
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
         if self.guide is not None:

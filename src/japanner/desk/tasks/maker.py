@@ -8,12 +8,13 @@ from typing import Any, Final
 
 from PySide6.QtCore import QPointF, Qt, QTimer
 from PySide6.QtGui import QPainter, QTransform
-from PySide6.QtWidgets import QDoubleSpinBox, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
 
 from japanner.color import lab
 from japanner.desk.easel.task import CommitTask, Press, draw_handle
 from japanner.desk.session.latest import Latest
 from japanner.desk.session.session import Session
+from japanner.desk.widgets.numbers import NumberBox
 from japanner.desk.widgets.option_row import Options, paint_button
 from japanner.desk.widgets.section import clear
 from japanner.desk.widgets.strip_pad import StripPad
@@ -243,7 +244,7 @@ class MakerTask(CommitTask):
             for name, value in (("x", press.at.x()), ("y", press.at.y())):
                 self.values[name] = max(round(value, 1), 0.0)
                 box = self.widgets[name]
-                assert isinstance(box, QDoubleSpinBox)
+                assert isinstance(box, NumberBox)
                 box.blockSignals(True)
                 box.setValue(self.values[name])
                 box.blockSignals(False)

@@ -24,7 +24,7 @@ from japanner.desk.tasks.texture import TextureTask
 
 __all__ = ["Tasks"]
 
-MAKERS: Final[dict[str, Callable[[Session], Task]]] = {
+TASKS: Final[dict[str, Callable[[Session], Task]]] = {
     "frisket": FrisketTask,
     "fill": FillTask,
     "gradient": GradientTask,
@@ -53,7 +53,7 @@ class Tasks:
 
     def __getitem__(self, name: str) -> Task:
         if name not in self._made:
-            task = self._made[name] = MAKERS[name](self._session)
+            task = self._made[name] = TASKS[name](self._session)
             if isinstance(task, MaquetteTask):
                 task.lay_in_wanted.connect(lambda: self.make("lay-in"))
         return self._made[name]

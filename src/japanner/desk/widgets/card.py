@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from japanner.desk.theme import theme
@@ -38,15 +38,20 @@ class Card(QWidget):
         """Where its lamp is, if it has one."""
         return None
 
-    def begin(self, *, active: bool, marked: bool = False) -> QPainter:
-        """A painter with the frame drawn; `active` is what is worked with, `marked` what comes next to it."""
-        painter = QPainter(self)
+    def paintEvent(self, event: QPaintEvent) -> None:
+        with QPainter(self) as painter:
+            self.draw(painter)
+
+    def draw(self, painter: QPainter) -> None:
+        """Draw all of it."""
+
+    def draw_frame(self, painter: QPainter, *, active: bool, marked: bool = False) -> None:
+        """`active` is what is worked with, `marked` what comes next to it."""
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setBrush(theme["active"] if active else theme["tile"])
         edge = theme["gold"] if active else theme["hairline"] if marked else theme["edge"]
         painter.setPen(QPen(theme["text"] if self.hasFocus() else edge, 1))
         painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
-        return painter
 
     def draw_lamp(self, painter: QPainter, lit: bool) -> None:
         at = self.lamp()

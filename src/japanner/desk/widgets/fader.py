@@ -10,6 +10,8 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResize
 from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
 from japanner.desk.theme import font, theme
+from japanner.desk.widgets.numbers import number_in, say_beside
+from japanner.errors import InputError
 
 __all__ = ["Fader"]
 
@@ -137,15 +139,14 @@ class Fader(QWidget):
     def _typed(self) -> None:
         with QSignalBlocker(self._field):
             self._field.hide()
-        text = self._field.text().replace(",", ".").removesuffix(self._unit.strip()).strip()
         try:
-            number = float(text)
-        except ValueError:
+            number = number_in(self._field.text(), self._unit)
+        except InputError as error:
+            say_beside(self, str(error))
             return
-        if math.isfinite(number):
-            self.set_value(number)
-            self.moved.emit(self._value)
-            self.settled.emit(self._value)
+        self.set_value(number)
+        self.moved.emit(self._value)
+        self.settled.emit(self._value)
 
     # --- looks ----------------------------------------------------------------------------------------
 
@@ -153,15 +154,15 @@ class Fader(QWidget):
         self._field.setGeometry(self.width() - FIGURE_WIDTH + 2, 0, FIGURE_WIDTH - 2, self.height())
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setFont(font(11))
-        painter.setPen(theme["gold"] if self.hasFocus() else theme["quiet"])
-        painter.drawText(QRectF(0, 0, self._name_width, self.height()), Qt.AlignmentFlag.AlignVCenter, self._name)
-        track = self._track()
-        painter.fillRect(track, theme["faint"])
-        filled = QRectF(track.left(), track.top() - 0.5, track.width() * self._share(), 2)
-        painter.fillRect(filled, theme["gold"])
-        painter.fillRect(QRectF(filled.right() - 1, track.top() - 4, 2, 9), theme["gold"])
-        painter.setPen(theme["text"])
-        figure = QRectF(track.right() + 10, 0, self.width() - track.right() - 10, self.height())
-        painter.drawText(figure, Qt.AlignmentFlag.AlignVCenter, self.text())
+        with QPainter(self) as painter:
+            painter.setFont(font(11))
+            painter.setPen(theme["gold"] if self.hasFocus() else theme["quiet"])
+            painter.drawText(QRectF(0, 0, self._name_width, self.height()), Qt.AlignmentFlag.AlignVCenter, self._name)
+            track = self._track()
+            painter.fillRect(track, theme["faint"])
+            filled = QRectF(track.left(), track.top() - 0.5, track.width() * self._share(), 2)
+            painter.fillRect(filled, theme["gold"])
+            painter.fillRect(QRectF(filled.right() - 1, track.top() - 4, 2, 9), theme["gold"])
+            painter.setPen(theme["text"])
+            figure = QRectF(track.right() + 10, 0, self.width() - track.right() - 10, self.height())
+            painter.drawText(figure, Qt.AlignmentFlag.AlignVCenter, self.text())

@@ -9,13 +9,14 @@ from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QDoubleSpinBox,
     QHBoxLayout,
     QLabel,
     QPushButton,
     QVBoxLayout,
     QWidget,
 )
+
+from japanner.desk.widgets.numbers import NumberBox
 
 __all__ = ["Options", "paint_button", "set_quietly"]
 
@@ -68,9 +69,9 @@ class Options(QWidget):
         unit: str = "",
         digits: int = 0,
         changed: Callable[[float], object] = lambda _: None,
-    ) -> QDoubleSpinBox:
+    ) -> NumberBox:
         """A number that is typed, or changed by wheel and arrow keys."""
-        box = QDoubleSpinBox()
+        box = NumberBox()
         box.setDecimals(digits)
         box.setRange(low, high)
         box.setValue(value)
@@ -107,7 +108,7 @@ class Options(QWidget):
             self.add(label)
 
 
-def set_quietly(box: QDoubleSpinBox, value: float) -> None:
+def set_quietly(box: NumberBox, value: float) -> None:
     """Show a number without a signal."""
     with QSignalBlocker(box):
         box.setValue(value)

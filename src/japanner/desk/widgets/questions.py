@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QMessageBox, QWidget
+from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
-__all__ = ["ask", "ask_where_from", "ask_where_to"]
+__all__ = ["ask", "ask_for_name", "ask_where_from", "ask_where_to"]
 
 ROLES = (
     QMessageBox.ButtonRole.AcceptRole,
@@ -50,3 +50,9 @@ def ask_where_to(window: QWidget, title: str, start: str, kinds: str, ending: st
     if path.exists() and ask(window, title, f"{path.name} is already there.", "Replace it", "Stay") == "Stay":
         return None
     return path
+
+
+def ask_for_name(window: QWidget, title: str, name: str) -> str:
+    """Another name, without blanks around it; "" if the painter would rather not."""
+    given, agreed = QInputDialog.getText(window, title, "Name", text=name)
+    return given.strip() if agreed else ""

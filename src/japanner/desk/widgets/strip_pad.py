@@ -77,20 +77,20 @@ class StripPad(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        bar = QRectF(4, 0, WIDTH - 8, HEIGHT)
-        shade = QLinearGradient(bar.topLeft(), bar.topRight())
-        for place, value in self.stops:
-            grey = grey_code(value)
-            shade.setColorAt(place / 100, QColor(grey, grey, grey))
-        painter.fillRect(bar, shade)
-        points = [self._at(stop) for stop in self.stops]
-        for pen in (QPen(QColor(0, 0, 0, 160), 2.4), QPen(theme["gold"], 1.2)):
-            painter.setPen(pen)
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawPolyline(points)
-        painter.setPen(QPen(QColor(0, 0, 0, 160), 1))
-        painter.setBrush(theme["gold"])
-        for point in points:
-            painter.drawEllipse(point, 2.6, 2.6)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            bar = QRectF(4, 0, WIDTH - 8, HEIGHT)
+            shade = QLinearGradient(bar.topLeft(), bar.topRight())
+            for place, value in self.stops:
+                grey = grey_code(value)
+                shade.setColorAt(place / 100, QColor(grey, grey, grey))
+            painter.fillRect(bar, shade)
+            points = [self._at(stop) for stop in self.stops]
+            for pen in (QPen(QColor(0, 0, 0, 160), 2.4), QPen(theme["gold"], 1.2)):
+                painter.setPen(pen)
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawPolyline(points)
+            painter.setPen(QPen(QColor(0, 0, 0, 160), 1))
+            painter.setBrush(theme["gold"])
+            for point in points:
+                painter.drawEllipse(point, 2.6, 2.6)

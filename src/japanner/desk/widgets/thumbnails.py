@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QImage, QPainter
 
 from japanner.desk.theme import surround_colour
+from japanner.desk.widgets.images import image_of
 from japanner.painting.model import Part
 from japanner.raster.geometry import Rect, union
 from japanner.raster.thumbnail import thumbnail
@@ -52,9 +53,7 @@ def _bounds_of(raster: Raster) -> Rect:
 def _image(raster: Raster, frame: Rect) -> QImage:
     made = _images.get(raster)
     if made is None or made[0] != frame:
-        codes = thumbnail(raster, SIDE, frame)
-        height, width, _ = codes.shape
-        image = QImage(codes.data, width, height, width * 4, QImage.Format.Format_RGBA8888_Premultiplied).copy()
+        image = image_of(thumbnail(raster, SIDE, frame), premultiplied=True)
         made = _images[raster] = (frame, image)
     return made[1]
 

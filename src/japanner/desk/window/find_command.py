@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-
 from PySide6.QtCore import QEvent, QObject, Qt
-from PySide6.QtGui import QAction, QKeyEvent
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import QFrame, QLineEdit, QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from japanner.desk.theme import theme
+from japanner.desk.window.menus import Menus
 
 __all__ = ["FindCommand"]
 
@@ -14,10 +15,10 @@ __all__ = ["FindCommand"]
 class FindCommand(QFrame):
     """A panel over the upper middle of the window; Escape or a click elsewhere closes it."""
 
-    def __init__(self, parent: QWidget, actions: Sequence[QAction]) -> None:
+    def __init__(self, parent: QWidget, menus: Menus) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
         self._window = parent
-        self._actions = actions
+        self._menus = menus
         self.setObjectName("panel")
         self.setStyleSheet("QFrame#panel { border: 1px solid palette(mid); }")
         self.setFixedSize(440, 330)
@@ -46,20 +47,19 @@ class FindCommand(QFrame):
     def _filter(self, text: str) -> None:
         self._list.clear()
         words = text.lower().split()
-        for action in self._actions:
-            path = action.data() or ""
+        for path, command in self._menus.commands.items():
             if all(word in path.lower() for word in words):
-                keys = action.shortcut().toString()
-                item = QListWidgetItem(f"{path}    {keys}".rstrip())
-                item.setData(Qt.ItemDataRole.UserRole, action)
-                if not action.isEnabled():
-                    item.setFlags(item.flags() & ~Qt.ItemFlag.ItemIsEnabled)
+                item = QListWidgetItem(f"{path}    {command.keys[0] if command.keys else ''}".rstrip())
+                item.setData(Qt.ItemDataRole.UserRole, path)
+                if not command.ready:
+                    item.setForeground(theme["quiet"])
+                    item.setToolTip(command.need.why if command.need is not None else "")
                 self._list.addItem(item)
         self._list.setCurrentRow(0)
 
     def _run(self, item: QListWidgetItem) -> None:
         self.close()
-        item.data(Qt.ItemDataRole.UserRole).trigger()
+        self._menus.actions[item.data(Qt.ItemDataRole.UserRole)].trigger()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:

@@ -6,16 +6,26 @@ from collections.abc import Sequence
 
 from PySide6.QtWidgets import QDialog, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
-__all__ = ["KeysView"]
+from japanner.desk.commands.command import HELD, Command
+
+__all__ = ["KeysView", "key_rows"]
 
 COLUMNS = 2
+
+
+def key_rows(commands: Sequence[Command]) -> list[tuple[str, str]]:
+    """Every key and what it does: those that are held, then those of commands."""
+    held = [(f"{one.key} held", one.words) for one in HELD]
+    others = [("wheel", "zoom at the pointer")]
+    return [*held, *others, *((keys, command.path) for command in commands for keys in command.keys)]
 
 
 class KeysView(QDialog):
     """Rows of key and words, in two columns; Escape closes it."""
 
-    def __init__(self, parent: QWidget, rows: Sequence[tuple[str, str]]) -> None:
+    def __init__(self, parent: QWidget, commands: Sequence[Command]) -> None:
         super().__init__(parent)
+        rows = key_rows(commands)
         self.setWindowTitle("Keys")
         sheet = QWidget()
         grid = QGridLayout(sheet)

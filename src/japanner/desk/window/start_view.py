@@ -12,12 +12,10 @@ from PySide6.QtCore import QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import (
     QComboBox,
-    QDoubleSpinBox,
     QGridLayout,
     QHBoxLayout,
     QLabel,
     QPushButton,
-    QSpinBox,
     QVBoxLayout,
     QWidget,
 )
@@ -26,6 +24,7 @@ from japanner.demo import DEMOS
 from japanner.desk.brushes.preview import scale_image
 from japanner.desk.session.settings import recent_files
 from japanner.desk.theme import font, theme
+from japanner.desk.widgets.numbers import NumberBox
 from japanner.desk.widgets.section import clear
 from japanner.desk.widgets.words import counted
 from japanner.painting.document.journal import journals_folder
@@ -73,25 +72,25 @@ class _Use(QWidget):
             super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        hot = self.hasFocus() or self.underMouse()
-        painter.setBrush(theme["active"] if hot else theme["tile"])
-        painter.setPen(QPen(theme["gold"] if self.hasFocus() else theme["edge"], 1))
-        painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
-        width, height = self._shape
-        scale = 50 / max(width, height)
-        sheet = QRectF(0, 0, width * scale, height * scale)
-        sheet.moveCenter(QRectF(0, 8, self.width(), 54).center())
-        painter.setPen(QPen(theme["gold"], 1))
-        painter.setBrush(theme["panel"])
-        painter.drawRect(sheet)
-        painter.setPen(theme["text"])
-        painter.setFont(font(12, bold=True))
-        painter.drawText(QRectF(0, 66, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self._name)
-        painter.setPen(theme["quiet"])
-        painter.setFont(font(11))
-        painter.drawText(QRectF(0, 84, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self._words)
+        with QPainter(self) as painter:
+            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+            hot = self.hasFocus() or self.underMouse()
+            painter.setBrush(theme["active"] if hot else theme["tile"])
+            painter.setPen(QPen(theme["gold"] if self.hasFocus() else theme["edge"], 1))
+            painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
+            width, height = self._shape
+            scale = 50 / max(width, height)
+            sheet = QRectF(0, 0, width * scale, height * scale)
+            sheet.moveCenter(QRectF(0, 8, self.width(), 54).center())
+            painter.setPen(QPen(theme["gold"], 1))
+            painter.setBrush(theme["panel"])
+            painter.drawRect(sheet)
+            painter.setPen(theme["text"])
+            painter.setFont(font(12, bold=True))
+            painter.drawText(QRectF(0, 66, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self._name)
+            painter.setPen(theme["quiet"])
+            painter.setFont(font(11))
+            painter.drawText(QRectF(0, 84, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self._words)
 
     def enterEvent(self, event: object) -> None:
         self.update()
@@ -169,7 +168,7 @@ class StartView(QWidget):
         column.addStretch(1)
 
     def _own_size(self) -> QVBoxLayout:
-        self._width, self._height = QDoubleSpinBox(), QDoubleSpinBox()
+        self._width, self._height = NumberBox(), NumberBox()
         for box, value, name in ((self._width, 3000, "Width"), (self._height, 2000, "Height")):
             box.setDecimals(0)
             box.setRange(0.01, LONGEST_SIDE)
@@ -182,13 +181,14 @@ class StartView(QWidget):
         self._unit.setToolTip("Unit of width and height")
         self._unit.setAccessibleName("Unit")
         self._unit.textActivated.connect(self._in_unit)
-        self._ppi = QSpinBox()
+        self._ppi = NumberBox()
+        self._ppi.setDecimals(0)
         self._ppi.setRange(1, 10000)
         self._ppi.setValue(300)
         self._ppi.setSuffix(" ppi")
         self._ppi.setFixedWidth(84)
         self._ppi.setToolTip("Pixels per inch in print")
-        fields: tuple[QDoubleSpinBox | QSpinBox, ...] = (self._width, self._height, self._ppi)
+        fields = (self._width, self._height, self._ppi)
         for field in fields:
             field.lineEdit().setTextMargins(4, 0, 0, 0)
             field.valueChanged.connect(self._say_size)
@@ -245,7 +245,7 @@ class StartView(QWidget):
 
     def _begin(self) -> None:
         if self._fits:
-            self.new_wanted.emit(*self._own_pixels(), float(self._ppi.value()))
+            self.new_wanted.emit(*self._own_pixels(), self._ppi.value())
 
     def refresh(self) -> None:
         """Read recent files and leftovers anew."""

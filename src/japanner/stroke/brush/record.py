@@ -251,6 +251,11 @@ class Brush:
         exposes = self.kind in HAIR and self.hair_does != "lay"
         return self.kind in CHANGES_PAINT or exposes or (self.kind == "comb" and self.pick_from == "layer")
 
+    @property
+    def lays_coat(self) -> bool:
+        """Whether its hairs are those of a coat, and not of a head."""
+        return self.kind in ("fur", "comb")
+
     def with_changes(self, **changes: Any) -> Brush:
         """The brush with some settings changed."""
         return replace(self, **changes)

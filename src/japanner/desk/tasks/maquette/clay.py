@@ -12,6 +12,7 @@ from PySide6.QtGui import QImage
 
 from japanner.color.srgb import encode
 from japanner.desk.session.latest import Latest
+from japanner.desk.widgets.images import image_of
 from japanner.light.planes import cut
 from japanner.light.sources import SURFACES, shaded_planes
 from japanner.light.surface import Surface, surface
@@ -106,6 +107,4 @@ def clay_image(wish: Wish, found: Surface) -> QImage:
     rows = (SURFACES["plain"].row(GREY),)
     linear = shaded_planes(np.ascontiguousarray(normal), kind, rows, sources_of(wish.painting.light), lit, openness)
     rgba = np.dstack((*encode(np.clip(linear, 0, 1)), seen))
-    codes = np.ascontiguousarray(np.rint(rgba * 255).astype(np.uint8))
-    height, width = seen.shape
-    return QImage(codes.data, width, height, width * 4, QImage.Format.Format_RGBA8888).copy()
+    return image_of(np.rint(rgba * 255).astype(np.uint8))

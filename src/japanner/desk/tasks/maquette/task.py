@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from functools import partial
 from typing import Any, Final
 
 import numpy as np
@@ -17,7 +16,7 @@ from japanner.desk.tasks.maquette.options import MaquetteOptions
 from japanner.desk.theme import theme
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
-from japanner.light.pieces import KINDS, Piece, turned
+from japanner.light.pieces import Piece, turned
 from japanner.light.rows import laid_over
 from japanner.light.surface import hit, seen_at
 from japanner.painting.form.outlines import puff_of
@@ -55,10 +54,30 @@ class MaquetteTask(Task):
         self._grip: tuple[QPointF, Maquette] | None = None
         self._line: list[tuple[float, float, float]] = []
         self._on = False
-        self.form = MaquetteOptions(self)
-        self.options = self.form
+        self.options = self.form = self._listening(MaquetteOptions())
         for signal in (session.changed, session.opened):
             signal.connect(self._from_painting)
+
+    def _listening(self, form: MaquetteOptions) -> MaquetteOptions:
+        """Do what the options ask for."""
+        form.changed.connect(lambda settings: self.change(**settings))
+        form.whole_changed.connect(lambda settings: self.change_whole(**settings))
+        form.taken.connect(self.take)
+        form.added.connect(self.add)
+        form.draped.connect(self.drape)
+        form.begun_from.connect(self.add_shipped)
+        form.opened.connect(self.commit)
+        form.laid_flat.connect(self.lay_flat)
+        form.copied.connect(self.copy)
+        form.taken_away.connect(self.take_away)
+        form.lay_in_wanted.connect(self.lay_in_wanted)
+        form.drag_changed.connect(self.redraw)
+        form.planes_changed.connect(self.renew)
+        form.told.connect(self.session.told)
+        return form
+
+    def _show_form(self) -> None:
+        self.form.show_maquette(self.maquette, self.index, self.session.painting.parts)
 
     # --- the maquette -----------------------------------------------------------------------------------
 
@@ -93,7 +112,7 @@ class MaquetteTask(Task):
         """Show the maquette as it is now, roughly while it is being dragged."""
         painting = replace(self.session.painting, maquette=self.maquette)
         self.clay.show(Wish(painting, self.form.planes_count, fine) if self.maquette.pieces else None)
-        self.form.refresh()
+        self._show_form()
         self.redraw.emit()
 
     def commit(self, maquette: Maquette) -> bool:
@@ -113,14 +132,14 @@ class MaquetteTask(Task):
             maquette = make()
         except InputError as error:
             self.session.told.emit(str(error))
-            self.form.refresh()
+            self._show_form()
         else:
             self.commit(maquette)
 
     def take(self, index: int | None) -> None:
         """Take a form in hand."""
         self.index = index
-        self.form.refresh()
+        self._show_form()
         self.redraw.emit()
 
     def add(self, kind: str) -> None:
@@ -393,10 +412,6 @@ class MaquetteTask(Task):
         if piece is not None and self._held.startswith("point") and piece.names:
             name = piece.names[int(self._held.split()[1])]
             draw_word(painter, handles[self._held] + QPointF(10, -8), name)
-
-    def adders(self) -> dict[str, Any]:
-        """What can be added, by its name."""
-        return {kind: partial(self.add, kind) for kind in KINDS if kind not in ("stroke", "head")}
 
 
 def _scale_of(piece: Piece) -> Any:

@@ -1,0 +1,19 @@
+"""The Help menu."""
+
+from __future__ import annotations
+
+from japanner.desk.commands.command import Command
+from japanner.desk.commands.desk import Desk
+
+__all__ = ["help_commands"]
+
+
+def help_commands(desk: Desk) -> list[Command]:
+    """Their part of the table."""
+    pages = desk.pages
+    return [
+        Command("Help", "Keys", pages.show_keys, ("F1",)),
+        Command("Help", "Report…", pages.show_report,
+                tip="What somebody needs to know who looks into a trouble: version, machine, log"),
+        Command("Help", "About Japanner", pages.show_about),
+    ]  # fmt: skip

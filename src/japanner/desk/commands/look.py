@@ -1,0 +1,118 @@
+"""The Look menu: how the picture and the bench are seen."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from japanner.desk.commands.command import Command, Need
+from japanner.desk.commands.desk import Desk, has
+from japanner.desk.easel.light_guides import AGAINST_LIGHT
+from japanner.desk.theme import THEMES, theme
+from japanner.painting.live.moments import LAST_CHANGE, LAST_SAVE, MOST_KEPT
+from japanner.painting.picture.looks import EVEN_STEPS, LOOKS, SQUINTS
+
+__all__ = ["look_commands"]
+
+SURROUNDS = (20, 35, 50, 65, 80)
+
+
+def look_commands(desk: Desk) -> list[Command]:
+    """Their part of the table."""
+    return [*_looks(desk), *_over_the_picture(desk), *_view(desk), *_bench(desk)]
+
+
+def _looks(desk: Desk) -> list[Command]:
+    looking = desk.session.looking
+
+    def choice(text: str, submenu: str, name: str, value: object) -> Command:
+        return Command("Look", text, partial(looking.set_view, **{name: value}), submenu=submenu, group="a",
+                       checked=has(lambda: looking, name, value))  # fmt: skip
+
+    def toggle(text: str, look: str, keys: str, tip: str) -> Command:
+        def run() -> None:
+            looking.set_look(look if looking.look != look else "colour")
+
+        return Command("Look", text, run, (keys,), tip, group="b", checked=has(lambda: looking, "look", look))
+
+    return [
+        *(Command("Look", name.capitalize(), partial(looking.set_look, name), group="a",
+                  checked=has(lambda: looking, "look", name)) for name in LOOKS),
+        *(choice(f"{count} even", "Steps of the look", "even_steps", count) for count in EVEN_STEPS),
+        choice("The part's own scale", "Steps of the look", "even_steps", 0),
+        *(choice(f"{share} %", "Squint (S held)", "squint", share) for share in SQUINTS),
+        Command("Look", "Next look", looking.next_look, ("V",), group="a"),
+        toggle("The mask alone", "mask", "Shift+Y", "The mask of the layer worked on, as the grey sheet it is"),
+        toggle("Against the light", AGAINST_LIGHT, "Shift+V",
+               "Darker and lighter than the light has it; middle grey is right"),
+    ]  # fmt: skip
+
+
+def _over_the_picture(desk: Desk) -> list[Command]:
+    looking, guides, combs = desk.session.looking, desk.easel.light_guides, desk.easel.comb_lines
+
+    def toggle(text: str, name: str, keys: str, tip: str = "") -> Command:
+        def run() -> None:
+            looking.set_view(**{name: not getattr(looking, name)})
+
+        return Command("Look", text, run, (keys,), tip, group="b", checked=has(lambda: looking, name, True))
+
+    return [
+        Command("Look", "This part only", lambda: looking.show_part_alone(not looking.part_alone), ("I",),
+                "The part worked on, on the ground", group="b", checked=lambda: looking.part_alone),
+        toggle("Outlines of parts", "outlines_shown", "Shift+I"),
+        Command("Look", "Keep this moment", desk.session.comparing.keep_moment, ("Shift+B",),
+                "To compare with it later", group="b"),
+        *_compare_with(desk),
+        Command("Look", "Sketch on top", lambda: looking.show_sketch_on_top(not looking.sketch_on_top), ("Y",),
+                "Sketches once more over everything, light on dark and dark on light", group="b",
+                checked=lambda: looking.sketch_on_top),
+        toggle("Guides", "guides_shown", "Shift+U", "Lines to sketch over"),
+        Command("Look", "Comb lines", lambda: combs.show(not combs.shown), ("R",),
+                "Which way the hair of the part lies, from thick roots to thin tips", group="b",
+                checked=lambda: combs.shown),
+        Command("Look", "Lines of the light", lambda: guides.show_lines(not guides.lines_shown), ("Shift+T",),
+                "Borders of values, terminator, highlight and cast shadow of the part worked on", group="b",
+                checked=lambda: guides.lines_shown),
+    ]  # fmt: skip
+
+
+def _compare_with(desk: Desk) -> list[Command]:
+    comparing = desk.session.comparing
+
+    def command(what: str | int, text: str) -> Command:
+        there: Callable[[], bool] = lambda: isinstance(what, str) or what < len(comparing.moments.kept)  # noqa: E731
+        return Command(
+            "Look", text, partial(comparing.compare_with, what), submenu="Compare with", group="b",
+            checked=lambda: comparing.moments.chosen == what, need=Need(there, "No such moment has been kept yet."),
+            words=lambda: comparing.moments.name_of(what).capitalize(),
+        )  # fmt: skip
+
+    kept = [command(index, f"Kept moment {index + 1}") for index in range(MOST_KEPT)]
+    return [command(LAST_CHANGE, "The last change"), command(LAST_SAVE, "The last save"), *kept]
+
+
+def _view(desk: Desk) -> list[Command]:
+    easel = desk.easel
+    return [
+        Command("Look", "Mirror the easel", easel.mirror, ("X",), group="b", checked=lambda: easel.view.mirrored),
+        Command("Look", "Upright", easel.upright, ("Shift+X",), "Turn the easel back", group="b"),
+        Command("Look", "Whole canvas", easel.fit, ("Home",), group="c"),
+        Command("Look", "One to one", partial(easel.zoom_to, 1.0), ("End",), group="c"),
+        Command("Look", "Closer", partial(easel.zoom_by, 1.25), ("+", "="), group="c"),
+        Command("Look", "Further", partial(easel.zoom_by, 0.8), ("-",), group="c"),
+        *(Command("Look", f"L* {value}", partial(easel.set_surround, float(value)), submenu="Surround", group="d",
+                  checked=has(lambda: easel, "surround", value)) for value in SURROUNDS),
+    ]  # fmt: skip
+
+
+def _bench(desk: Desk) -> list[Command]:
+    pages = desk.pages
+    return [
+        *(Command("Look", name, partial(pages.use_theme, name), submenu="Theme", group="d",
+                  checked=has(lambda: theme, "name", name)) for name in THEMES),
+        Command("Look", "Second look in its own window", pages.show_second_window, group="e"),
+        Command("Look", "Right column", pages.toggle_right, ("F10",), group="e", checked=lambda: pages.right_shown),
+        Command("Look", "Full screen", pages.toggle_full_screen, ("F11",), group="e",
+                checked=lambda: pages.full_screen),
+    ]  # fmt: skip

@@ -1,0 +1,99 @@
+"""The Painting menu: new, open, save, export, the canvas, and what is kept."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from japanner.desk.commands.command import Command, Need
+from japanner.desk.commands.desk import Desk
+from japanner.desk.session.settings import recall, remember
+from japanner.desk.widgets.questions import ask_for_name
+from japanner.files.versions import MOST_VERSIONS
+from japanner.painting.operations import SetPainting
+
+__all__ = ["AUTOSAVE_MIN", "painting_commands"]
+
+AUTOSAVE_MIN = (0, 5, 15, 30)
+"""Minutes between saves that nobody asked for; 0: there are none."""
+VERSION_WORDS = {
+    "state": f"Last {MOST_VERSIONS} versions, in Japanner's own folder",
+    "beside": f"Last {MOST_VERSIONS} versions, beside the painting",
+    "none": "No earlier versions",
+}
+
+
+def painting_commands(desk: Desk) -> list[Command]:
+    """Their part of the table."""
+    files, session, clipboard, tasks, pages = desk.files, desk.session, desk.clipboard, desk.tasks, desk.pages
+    return [
+        Command("Painting", "New…", pages.show_start, ("Ctrl+N",), "The start view: new, recent, recover, demo", "a"),
+        Command("Painting", "Open…", partial(files.open, None), ("Ctrl+O",), group="a"),
+        Command("Painting", "Back to the bench", pages.show_bench, group="a"),
+        Command("Painting", "Save", files.save, ("Ctrl+S",), group="b"),
+        Command("Painting", "Save as…", files.save_as, ("Ctrl+Shift+S",), group="b"),
+        *_versions(desk),
+        Command("Painting", "8-bit PNG…", partial(files.export, 8), group="b", submenu="Export"),
+        Command("Painting", "The look, as it is…", files.export_look, group="b", submenu="Export",
+                tip="What values, steps or colour show, as a PNG"),
+        Command("Painting", "16-bit PNG…", partial(files.export, 16), group="b", submenu="Export"),
+        Command("Painting", "As a sketch…", partial(clipboard.import_file, "sketch"), group="b",
+                submenu="Import a picture"),
+        Command("Painting", "As a texture…", partial(clipboard.import_file, "texture"), group="b",
+                submenu="Import a picture"),
+        Command("Painting", "To the reference board…", partial(clipboard.import_file, "reference"), group="b",
+                submenu="Import a picture"),
+        Command("Painting", "Frame the canvas", partial(tasks.toggle, "frame"), tip="Crop or extend it", group="c"),
+        Command("Painting", "Scale the picture", partial(tasks.toggle, "scale"), group="c"),
+        Command("Painting", "Title…", partial(_ask_title, desk), group="c"),
+        Command("Painting", "Ground colour from the hand",
+                lambda: session.apply(SetPainting({"ground": session.hand.colour})),
+                tip="Give the ground the colour in hand", group="c"),
+        *_keeping(),
+        Command("Painting", "Quit", pages.leave, ("Ctrl+Q",), group="e"),
+    ]  # fmt: skip
+
+
+def _ask_title(desk: Desk) -> None:
+    title = ask_for_name(desk.easel.window(), "Title", desk.session.painting.title)
+    if title and title != desk.session.painting.title:
+        desk.session.apply(SetPainting({"title": title}))
+
+
+def _versions(desk: Desk) -> list[Command]:
+    """The versions that were kept of the file, newest first; the table has a place for each."""
+    files = desk.files
+
+    def command(index: int) -> Command:
+        return Command(
+            "Painting", f"Version {index + 1}", partial(files.open_version, index), submenu="Earlier versions",
+            group="b", tip="Open it as a copy; the painting's own file stays as it is",
+            need=Need(lambda: index < len(files.versions()), "No such version was kept of this painting yet."),
+            words=lambda: files.version_words(index),
+        )  # fmt: skip
+
+    return [command(index) for index in range(MOST_VERSIONS)]
+
+
+def _keeping() -> list[Command]:
+    """What is kept without being asked for."""
+
+    def saving(minutes: int) -> Command:
+        words = f"Save by itself every {minutes} min" if minutes else "Save only when asked"
+        return Command(
+            "Painting", words, partial(remember, "autosave", minutes), submenu="Keeping", group="d",
+            checked=lambda: recall("autosave", 0) == minutes,
+        )  # fmt: skip
+
+    def versions(place: str) -> Command:
+        return Command(
+            "Painting", VERSION_WORDS[place], partial(remember, "versions", place), submenu="Keeping", group="d",
+            checked=lambda: recall("versions", "state") == place,
+        )  # fmt: skip
+
+    return [
+        *(saving(minutes) for minutes in AUTOSAVE_MIN),
+        *(versions(place) for place in VERSION_WORDS),
+        Command("Painting", "Begin where I left off", lambda: remember("resume", not recall("resume", True)),
+                submenu="Keeping", group="d", checked=lambda: recall("resume", True),
+                tip="Open the last painting when Japanner starts, as it was left"),
+    ]  # fmt: skip

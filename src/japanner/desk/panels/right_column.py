@@ -1,0 +1,73 @@
+"""The column at the right of the easel: reference board, second look, light, colour, stroke, pen."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from japanner.desk.brushes.pen_panel import PenPanel
+from japanner.desk.panels.light_ball import LightPanel
+from japanner.desk.panels.reference_board import ReferenceBoard
+from japanner.desk.panels.second_look import SecondLook
+from japanner.desk.panels.stroke import ColourPanel, StrokePanel
+from japanner.desk.session.session import Session
+from japanner.desk.widgets.section import Section
+
+__all__ = ["RightColumn"]
+
+WIDTH = 250
+
+
+class RightColumn(QWidget):
+    """Sections that fold, under each other."""
+
+    picture_wanted = Signal()  # to pin to the board
+    own_window_wanted = Signal()  # for the second look
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.setObjectName("panel")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedWidth(WIDTH)
+        self.second_look = SecondLook(session)
+        self._stroke = Section("STROKE", StrokePanel(session))
+        pin = _aside("+ picture", "Pin a picture to look at and to pick up colours from")
+        pin.clicked.connect(self.picture_wanted)
+        free = _aside("own window", "The second look in a window of its own, for a second screen")
+        free.clicked.connect(self.own_window_wanted)
+        light = LightPanel(session)
+        content = QWidget()
+        column = QVBoxLayout(content)
+        column.setContentsMargins(0, 2, 0, 4)
+        column.setSpacing(0)
+        column.addWidget(Section("REFERENCE BOARD", ReferenceBoard(session), pin))
+        column.addWidget(Section("SECOND LOOK", self.second_look, free))
+        column.addWidget(Section("LIGHT", light, light.more))
+        column.addWidget(Section("COLOUR IN HAND", ColourPanel(session)))
+        column.addWidget(self._stroke)
+        column.addWidget(Section("PEN", PenPanel(session)))
+        column.addStretch(1)
+        scroll = QScrollArea()
+        scroll.setObjectName("panel")
+        scroll.setWidget(content)
+        scroll.setWidgetResizable(True)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(0, 0, 0, 0)
+        outer.addWidget(scroll)
+        session.hand.brush_changed.connect(self._name_stroke)
+        self._name_stroke()
+
+    def _name_stroke(self) -> None:
+        hand = self._session.hand
+        kind = "wipe" if hand.wiping else hand.brush.kind
+        name = hand.brush.name
+        self._stroke.set_title(f"STROKE — {name}" + ("" if kind == name.lower() else f", {kind}"))
+
+
+def _aside(text: str, tip: str) -> QPushButton:
+    button = QPushButton(text)
+    button.setObjectName("plain")
+    button.setToolTip(tip)
+    return button

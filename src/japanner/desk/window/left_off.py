@@ -1,0 +1,68 @@
+"""The window as it was left: its place, its panels, the painting, and how that was seen."""
+
+from __future__ import annotations
+
+import contextlib
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QByteArray, QPointF
+from PySide6.QtWidgets import QMainWindow
+
+from japanner.desk.easel.easel import Easel
+from japanner.desk.session.resume import View, recall_view, remember_last, remember_view
+from japanner.desk.session.session import Session
+from japanner.desk.session.settings import recall, remember
+from japanner.errors import InputError
+
+if TYPE_CHECKING:
+    from japanner.desk.commands.desk import Pages
+
+__all__ = ["LeftOff"]
+
+
+class LeftOff:
+    """Remembers at the end, and brings back at the start and with every painting that is opened."""
+
+    def __init__(self, session: Session, easel: Easel, window: QMainWindow) -> None:
+        self._session, self._easel, self._window = session, easel, window
+        session.opened.connect(self._on_opened)
+        session.saved.connect(self._remember_view)
+
+    def restore_window(self, pages: Pages) -> None:
+        """Place, size and panels of the window."""
+        geometry = QByteArray.fromBase64(recall("window", "").encode())
+        if not geometry.isEmpty():
+            self._window.restoreGeometry(geometry)
+        if not recall("right column", True) and pages.right_shown:
+            pages.toggle_right()
+
+    def remember(self) -> None:
+        """The program ends."""
+        remember("window", self._window.saveGeometry().toBase64().toStdString())
+        remember("right column", bool(getattr(self._window, "right_shown", True)))
+        remember_last(self._session.path)
+        self._remember_view()
+
+    def _remember_view(self) -> None:
+        session, view = self._session, self._easel.view
+        if session.path is not None:
+            work = session.work
+            remember_view(session.path, View(
+                view.zoom, view.centre.x(), view.centre.y(), view.turn_deg, view.mirrored, self._easel.whole,
+                session.looking.look, work.active_part, work.active_layer,
+            ))  # fmt: skip
+
+    def _on_opened(self) -> None:
+        """A painting that was worked on before comes back with the layer that was in hand, seen as it was."""
+        left = None if self._session.path is None else recall_view(self._session.path)
+        if left is None:
+            return
+        work = self._session.work
+        with contextlib.suppress(InputError):
+            if left.part is not None:
+                work.work_on_part(left.part)
+            if left.layer is not None:
+                work.work_on_layer(left.layer)
+        self._session.looking.set_look(left.look)
+        if not left.whole:
+            self._easel.see(QPointF(left.x, left.y), left.zoom, left.turn_deg, mirrored=left.mirrored)
