@@ -14,7 +14,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from japanner.errors import InputError
 
-__all__ = ["as_channels", "in_range", "integer", "number", "one_of", "shown", "text"]
+__all__ = ["as_channels", "flag", "in_range", "integer", "number", "one_of", "shown", "text"]
 
 _SHORT: Final = reprlib.Repr()
 _SHORT.maxlevel, _SHORT.maxstring, _SHORT.maxother, _SHORT.maxlong = 2, 60, 60, 60
@@ -41,6 +41,13 @@ def integer(name: str, value: int, low: int, high: int) -> int:
     if not low <= value <= high:
         raise InputError(f"{name}: expected {low} to {high}, got {shown(value)}")
     return int(value)
+
+
+def flag(name: str, value: object) -> bool:
+    """Return `value` if it is true or false."""
+    if not isinstance(value, bool):
+        raise InputError(f"{name}: expected true or false, got {shown(value)}")
+    return value
 
 
 def one_of(name: str, value: str, choices: Collection[str]) -> str:

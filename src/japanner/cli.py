@@ -36,10 +36,7 @@ def _save_demo(name: str, path: Path) -> int:
     script = DEMOS[name].paint(lambda done, words: print(f"\r{done * 100:3.0f} %  {words:<40}", end="", flush=True))
     print()
     try:
-        if path.suffix.lower() == ".png":
-            script.export(path)
-        else:
-            script.save(path)
+        script.write(path)
     except JapannerError as error:
         print(error, file=sys.stderr)
         return 1

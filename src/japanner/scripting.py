@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 
 from japanner.files import ora_write, png
+from japanner.files.formats import NATIVE, export_for
 from japanner.painting.document.document import Document, new_document
 from japanner.painting.model import Painting
 from japanner.painting.operations import AddPart, Operation, Stroke
@@ -87,6 +88,13 @@ class Script:
     def save(self, path: str | Path) -> None:
         """Save as .ora."""
         ora_write.write(self.painting, Path(path), self.document.records)
+
+    def write(self, path: str | Path) -> None:
+        """Write to a file of any kind that the program knows, by its ending."""
+        if Path(path).suffix.lower() == NATIVE.ending:
+            self.save(path)
+        else:
+            export_for(Path(path))(self.painting, Path(path))
 
     def export(self, path: str | Path, bits: int = 8) -> None:
         """Write the picture as PNG."""

@@ -26,7 +26,7 @@ def document_with_layer(**settings):
     document = new_document(600, 400)
     document.apply(AddPart("A"))
     document.apply(AddLayer(1, "flat"))
-    document._limit_bytes = settings.get("limit_bytes", 1 << 30)
+    document.limit_bytes = settings.get("limit_bytes", 1 << 30)
     return document
 
 

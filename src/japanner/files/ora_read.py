@@ -7,7 +7,7 @@ import math
 from dataclasses import dataclass, field, fields, replace
 from pathlib import Path
 from threading import Lock
-from typing import Any, Final, NamedTuple
+from typing import Any, Final
 from xml.etree.ElementTree import Element, ParseError
 
 import numpy as np
@@ -18,10 +18,10 @@ from numpy.typing import NDArray
 from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.container import JOURNAL, LARGEST_JOURNAL, MOST_RECORDS, Container
+from japanner.files.opened import Opened
 from japanner.files.ora_state import FORMAT, LayerState, PaintingState, PartState, PictureState
 from japanner.files.reading import memory_for_pixels_px
 from japanner.light.maquette import Maquette
-from japanner.painting.document.engine import ENGINE
 from japanner.painting.document.record_lines import RecordReader
 from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Mask, Painting, Part, Pinned, Relief
 from japanner.painting.model.kept_grid import grid_from_record
@@ -34,7 +34,7 @@ from japanner.records import from_record
 from japanner.stroke.kinds.laid import LaidHair
 from japanner.types import Record
 
-__all__ = ["Content", "read"]
+__all__ = ["opened"]
 
 LARGEST_TEXT: Final = 64 << 20
 MOST_LAYERS: Final = 1000
@@ -43,20 +43,7 @@ WHITE: Final = (1.0, 1.0, 1.0)
 FULL: Final = 65535
 
 
-class Content(NamedTuple):
-    """What an .ora file holds; `own`: it was written by us, so nothing is lost when it is saved again.
-
-    engine: the one that the records were worked out by.
-    """
-
-    painting: Painting
-    records: tuple[Record, ...]
-    remarks: tuple[str, ...]
-    own: bool
-    engine: int = ENGINE
-
-
-def read(path: Path) -> Content:
+def opened(path: Path) -> Opened:
     """The painting in an .ora file, its journal's records, and remarks; FileFormatError if it cannot be opened."""
     with Container(path) as container:
         pictures = _Pictures(container, path.name)
@@ -65,9 +52,9 @@ def read(path: Path) -> Content:
                 state = _state(container, path.name)
                 painting = _Own(state, pictures).painting()
                 records, remarks = _journal(container, path.name)
-                return Content(painting, records, remarks, own=True, engine=state.engine)
+                return Opened(painting, records, remarks, native=True, engine=state.engine)
             painting, remarks = _Foreign(container, path, pictures).painting()
-            return Content(painting, (), remarks, own=False)
+            return Opened(painting, (), remarks)
         except InputError as error:
             raise FileFormatError(f"{path.name} cannot be opened: {error}.") from error
 

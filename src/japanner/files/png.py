@@ -20,14 +20,27 @@ from numpy.typing import NDArray
 from PIL import Image, ImageCms
 
 from japanner import checks
-from japanner.errors import FileFormatError
+from japanner.errors import FileFormatError, InputError
+from japanner.files.opened import Opened
+from japanner.files.reading import read_bytes
 from japanner.files.writing import replacing
-from japanner.painting.model import LARGEST_AREA_PX, Painting
+from japanner.painting.model import LARGEST_AREA_PX, Layer, Painting, Part
 from japanner.painting.picture.compositor import flattened
 from japanner.raster.codec import as_8_bit, encoded
-from japanner.raster.tiles import LONGEST_SIDE
+from japanner.raster.tiles import LONGEST_SIDE, Raster, premultiplied
 
-__all__ = ["Picture", "as_8_bit", "check_size", "encode", "export", "export_pixels", "read", "size_of", "to_srgb"]
+__all__ = [
+    "Picture",
+    "as_8_bit",
+    "check_size",
+    "encode",
+    "export",
+    "export_pixels",
+    "opened",
+    "read",
+    "size_of",
+    "to_srgb",
+]
 
 SIGNATURE: Final = b"\x89PNG\r\n\x1a\n"
 AFTER_HEADER: Final = len(SIGNATURE) + 25  # IHDR: length, name, 13 bytes, checksum
@@ -149,3 +162,19 @@ def to_srgb(pixels: NDArray[np.uint16], profile: bytes) -> tuple[NDArray[np.uint
 
 def _chunk(kind: bytes, body: bytes) -> bytes:
     return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
+
+
+def opened(path: Path) -> Opened:
+    """A picture becomes the flat of a single part."""
+    picture = read(read_bytes(path), path.name)
+    _, height, width = picture.pixels.shape
+    ppi = picture.ppi if picture.ppi and 1 <= picture.ppi <= 10000 else 300.0
+    try:
+        pixels = Raster(width, height).written(0, 0, premultiplied(picture.pixels))
+        layer = Layer(2, "Picture", "flat", pixels)
+        part = Part(1, "Picture", "plain", (layer,))
+        title = "".join(c for c in path.stem if c.isprintable())[:200] or "Untitled"
+        painting = Painting(width, height, ppi, title, parts=(part,), next_uid=3)
+    except InputError as error:
+        raise FileFormatError(f"{path.name} cannot be opened: {error}.") from error
+    return Opened(painting, (), picture.remarks)

@@ -13,7 +13,8 @@ from japanner.raster.field import Field, Warp
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.limit import FREE, Limit
 from japanner.raster.tiles import Raster
-from japanner.stroke.brush import HAIR, Brush
+from japanner.stroke.brush import Brush
+from japanner.stroke.brush.kinds import KINDS
 from japanner.stroke.kinds import dabs
 from japanner.stroke.kinds.chance import Chance
 from japanner.stroke.kinds.coverage import Colour, CoverageStroke, Paint, Tile
@@ -74,7 +75,7 @@ class StrokeInProgress:
         self.colour = checked_colour(colour)
         self._pick = pick if brush.pick_up and not wipe else None
         self._wipe = wipe
-        self._kind = "wipe" if wipe and brush.kind not in HAIR else brush.kind
+        self._kind = KINDS["wipe"] if wipe and not brush.does.hair else brush.does
         self._hair = hair or HairPaint(self.colour)
         self._visible, self._warp, self._steps = visible, warp, steps
         self._stroke = self._begun()
@@ -86,20 +87,20 @@ class StrokeInProgress:
 
     def _begun(self) -> WorkingStroke:
         brush, kind = self.brush, self._kind
-        if kind in HAIR:
+        if kind.hair:
             paint = replace(self._hair, colour=self.colour, seed=self.seed, wipe=self._wipe, visible=self._visible)
-            return (FurStroke if kind in ("fur", "comb") else LockStroke)(self.base, brush, paint)
-        if kind == "nudge":
+            return (FurStroke if kind.stroke == "fur" else LockStroke)(self.base, brush, paint)
+        if kind.stroke == "nudge":
             warp = self._warp
             origin, field = (warp.origin, warp.field) if warp is not None else (self.base, Field())
             # The frisket has its say in the field; a second time would leave a blend of two pictures at its edge.
             self._limit = Limit(None, self._given_limit.hold_edges)
             return NudgeStroke(self.base, origin, field, brush, self._given_limit.frisket)
-        if kind == "feather":
+        if kind.stroke == "feather":
             return FeatherStroke(self.base, brush)
-        if kind in ("smudge", "knife") or (kind == "lay" and brush.wetness):
+        if kind.stroke == "drag" or (kind.plain and brush.wetness):
             return SmudgeStroke(self.base, brush, self._visible)
-        return CoverageStroke(self.base, Paint(brush, self.colour, self.base, self._steps), kind)
+        return CoverageStroke(self.base, Paint(brush, self.colour, self.base, self._steps), kind.name)
 
     @property
     def tiles(self) -> dict[Key, Tile]:

@@ -14,7 +14,8 @@ from japanner.painting.model import DEFAULT_SCALE, Layer, Painting, Part
 from japanner.painting.operations import FlattenRelief
 from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.raster.tiles import Raster, straight
-from japanner.stroke.brush import HAIR, Brush
+from japanner.stroke.brush import Brush
+from japanner.stroke.brush.kinds import BrushKind
 from japanner.types import Colour
 
 __all__ = ["dab_image", "patch_image", "preview_image", "scale_image"]
@@ -30,11 +31,11 @@ def preview_image(brush: Brush, width: int, height: int, ink: tuple[float, float
     """A swelling S-stroke of `brush` in `ink`, `width` x `height` px; kinds that change paint get paint to change."""
     w, h = width * SCALE, height * SCALE
     tip = _reduced(brush, min(max(brush.size_px * 0.16, 3.0), h * 0.55)).with_changes(strength=max(brush.strength, 0.5))
-    lays = tip.kind in ("lay", "spots", *HAIR) and not tip.changes_paint
-    paint = Raster(w, h) if lays and not tip.wetness else _laid(w, h, tip.kind)
+    lays = (tip.does.plain or tip.does.strews or tip.does.hair) and not tip.changes_paint
+    paint = Raster(w, h) if lays and not tip.wetness else _laid(w, h, tip.does)
     if not tip.even:
         tip = tip.with_changes(flow=min(tip.flow * 3, 1.0))
-    if tip.kind in ("dodge", "burn", "saturate", "desaturate"):
+    if tip.does.tonal:
         tip = tip.with_changes(stops=1.6, strength=1.0)
     return _as_image(_stroked(paint, tip, ink, _swelling(w, h)))
 
@@ -120,12 +121,12 @@ def _swelling(w: int, h: int) -> list[tuple[float, float, float]]:
     return [(float(x), float(y), float(p)) for x, y, p in zip(xs, ys, pressure, strict=True)]
 
 
-def _laid(w: int, h: int, kind: str) -> Raster:
+def _laid(w: int, h: int, does: BrushKind) -> Raster:
     """Paint to work on: one value for dodge, burn and wipe, two that meet for a smudge."""
     band = Brush("Band", tip="round", edge=0.3, size_px=h * 0.62, spacing=0.03)
     paint = Raster(w, h)
-    pieces = [(0.10, 0.90, COLOURED if kind in ("saturate", "desaturate") else BAND[1])]
-    if kind in ("smudge", "nudge", "knife", "feather", "blur", "sharpen", "lay", *HAIR):
+    pieces = [(0.10, 0.90, COLOURED if does.tonal and not does.exposes else BAND[1])]
+    if does.drags or does.pushes or does.keeps_grain or does.levels or does.plain or does.hair:
         pieces = [(0.10, 0.36, BAND[0]), (0.40, 0.64, BAND[2]), (0.70, 0.90, BAND[0])]
     for start, end, colour in pieces:
         paint = _stroked(paint, band, colour, [(w * start, h * 0.5), (w * end, h * 0.5)])

@@ -14,7 +14,6 @@ from japanner.strand.curls import PATTERNS
 from japanner.stroke.brush import (
     AIMS,
     BRUSH_KINDS,
-    HAIR,
     HAIR_DOES,
     LARGEST_PX,
     NUDGE_WAYS,
@@ -25,19 +24,15 @@ from japanner.stroke.brush import (
     TURNS,
     Brush,
 )
-from japanner.stroke.kinds.thickness import PILES_UP
 
 __all__ = ["GROUPS", "SETTINGS", "Setting"]
 
 Applies = Callable[[Brush], bool]
 
-WET: Final = ("smudge", "knife")
-TONAL: Final = ("dodge", "burn", "saturate", "desaturate")
-LAYS: Final = ("lay", "glaze", "scumble", "spots")
 
-
-def _is(*kinds: str) -> Applies:
-    return lambda brush: brush.kind in kinds
+def _does(*flags: str) -> Applies:
+    """Brushes of kinds with any of the flags of `BrushKind`."""
+    return lambda brush: any(getattr(brush.does, flag) for flag in flags)
 
 
 def _always(_: Brush) -> bool:
@@ -45,32 +40,34 @@ def _always(_: Brush) -> bool:
 
 
 def _coverage(brush: Brush) -> bool:
-    return brush.kind in (*LAYS, *TONAL, "wipe", "blur", "sharpen") and not brush.wetness
+    return brush.does.stroke == "coverage" and not brush.wetness
 
 
 def _dragging(brush: Brush) -> bool:
-    return brush.kind in WET or (brush.kind == "lay" and brush.wetness > 0)
+    return brush.does.drags or (brush.does.plain and brush.wetness > 0)
 
 
 def _stamped(brush: Brush) -> bool:
-    return brush.kind not in ("nudge", *HAIR)
+    return not (brush.does.pushes or brush.does.hair)
 
 
 def _dabbed(brush: Brush) -> bool:
-    return brush.kind not in HAIR
+    return not brush.does.hair
 
 
 def _spaced(brush: Brush) -> bool:
     """Whether it works dab by dab, and not on the stroke as a whole."""
-    return brush.kind not in ("lock", "strand", "fringe")
+    return brush.does.spaced
 
 
 def _exposing(brush: Brush) -> bool:
-    return brush.kind in ("dodge", "burn") and brush.aim == "stops"
+    return brush.does.exposes and brush.aim == "stops"
 
 
 def _in_stops(brush: Brush) -> bool:
-    return _exposing(brush) or (brush.kind in ("fur", "lock", "strand") and brush.hair_does != "lay")
+    return _exposing(brush) or (
+        brush.does.hair and not (brush.does.from_paint or brush.does.row) and brush.hair_does != "lay"
+    )
 
 
 @dataclass(frozen=True)
@@ -115,7 +112,7 @@ SETTINGS: Final[tuple[Setting, ...]] = (
             "Even: the greatest dab counts. Off: dabs build up to the strength.", own=True, applies=_coverage),
     Setting("pick_up", "picks up on touch", "stroke", "A stroke lays the colour that it finds where it begins",
     own=True,
-            applies=_is(*LAYS)),
+            applies=_does("lays")),
     Setting("tip", "tip", "tip", "Shape of the tip", words=TIPS, own=True, applies=_stamped),
     _percent("edge", "edge", "tip", "Hard to soft", own=True,
             applies=_dabbed),
@@ -126,45 +123,45 @@ SETTINGS: Final[tuple[Setting, ...]] = (
     Setting("bristles", "bristles", "tip", "0: a solid tip", 0, 400, applies=_stamped),
     _percent("stiffness", "stiffness", "tip", "Less: a light touch lays with fewer bristles", applies=_stamped),
     Setting("hairs", "hairs", "hair", "Of a dab of fur, or in a lock", 1, 1000, own=True, logarithmic=True,
-            applies=_is("fur", "comb", "lock", "fringe")),
+            applies=_does("coat", "bundle", "row")),
     Setting("hair_does", "hairs do", "hair", "Lay the colour in hand, or expose what is under them by its stops",
-            words=HAIR_DOES, applies=_is("fur", "lock", "strand")),
+            words=HAIR_DOES, applies=_does("grows", "bundle", "single")),
     Setting("hair_px", "long", "hair", "Length of the hairs", 1, 2000, unit=" px", own=True, logarithmic=True,
-            applies=_is("fur", "comb", "fringe")),
+            applies=_does("coat", "row")),
     Setting("hair_wide", "thick", "hair", "Thickness of each hair", 0.1, 60, unit=" px", digits=1, own=True,
-            logarithmic=True, applies=_is("fur", "comb", "lock", "fringe")),
+            logarithmic=True, applies=_does("coat", "bundle", "row")),
     Setting("pattern", "pattern", "hair", "How the hairs of a lock curl", words=(*PATTERNS, *DRESSED), own=True,
-            applies=_is("lock", "strand", "fringe")),
+            applies=_does("bundle", "single", "row")),
     Setting("mm_px", "a millimetre is", "hair", "Size of the pattern: a head is about 230 mm high", 0.05, 40, digits=2,
-            unit=" px", logarithmic=True, applies=_is("lock", "strand", "fringe")),
+            unit=" px", logarithmic=True, applies=_does("bundle", "single", "row")),
     _percent("stretch", "stretched", "hair", "Drawn out or pushed together; the length of a coil stays", 25, 400,
-             logarithmic=True, own=True, applies=_is("lock", "strand")),
+             logarithmic=True, own=True, applies=_does("bundle", "single")),
     _percent("guard", "guard hairs", "hair", "Share of longer, thinner, lighter hairs; the others are undercoat",
-             own=True, applies=_is("fur")),
-    _percent("tuft", "tufts", "hair", "How far hairs of fur are drawn together", own=True, applies=_is("fur", "comb")),
-    _percent("wave", "wave", "hair", "How far hairs swing to either side", applies=_is("fur", "comb")),
+             own=True, applies=_does("grows")),
+    _percent("tuft", "tufts", "hair", "How far hairs of fur are drawn together", own=True, applies=_does("coat")),
+    _percent("wave", "wave", "hair", "How far hairs swing to either side", applies=_does("coat")),
     Setting("fan_deg", "fans out", "hair", "How far hairs at the rim of the tip lean outward", -90, 90, unit="°",
-            applies=_is("fur", "comb")),
+            applies=_does("coat")),
     _percent("arch", "bows", "hair", "How far it bows up, or down, the more the flatter it lies", -100, 100, own=True,
-             applies=_is("lock", "strand")),
+             applies=_does("bundle", "single")),
     _percent("gravity", "falls", "hair", "How far its weight draws it down, more towards the tip", own=True,
-             applies=_is("lock", "strand")),
+             applies=_does("bundle", "single")),
     _percent("flick", "flick", "hair", "How far speed at the end of the stroke draws it out", 0, 300, own=True,
-             applies=_is("lock", "strand")),
-    _percent("clump", "parts", "hair", "How far a lock parts into thinner ones", own=True, applies=_is("lock")),
+             applies=_does("bundle", "single")),
+    _percent("clump", "parts", "hair", "How far a lock parts into thinner ones", own=True, applies=_does("bundle")),
     Setting("mess_deg", "mess", "hair", "How far hairs stray from their way", 0, 90, unit="°", own=True,
-            applies=_is("fur", "comb")),
-    _percent("curl", "bend", "hair", "How far hairs bend to one side", applies=_is("fur", "comb", "fringe")),
+            applies=_does("coat")),
+    _percent("curl", "bend", "hair", "How far hairs bend to one side", applies=_does("coat", "row")),
     Setting("from_deg", "leans from", "hair", "From the stroke to the hairs on its left, where it begins", -180, 180,
-            unit="°", own=True, applies=_is("fringe")),
-    Setting("to_deg", "to", "hair", "The same where it ends", -180, 180, unit="°", own=True, applies=_is("fringe")),
+            unit="°", own=True, applies=_does("row")),
+    Setting("to_deg", "to", "hair", "The same where it ends", -180, 180, unit="°", own=True, applies=_does("row")),
     _percent("hair_variety", "variety", "hair", "How far hairs differ in length, thickness and value",
-             applies=_is(*HAIR)),
+             applies=lambda brush: brush.does.hair),
     _percent("hair_depth", "depth", "hair", "Dark roots and light tips", high=200, own=True,
-             applies=_is("fur", "comb", "lock", "strand")),
+             applies=_does("coat", "bundle", "single")),
     _percent("hair_gloss", "gloss", "hair", "The light band where a lock faces the key light", high=200,
-             applies=_is("lock", "strand")),
-    _percent("stray", "strays", "hair", "Share of the hairs that leave the lock", applies=_is("lock")),
+             applies=_does("bundle", "single")),
+    _percent("stray", "strays", "hair", "Share of the hairs that leave the lock", applies=_does("bundle")),
     Setting("taper_in", "grows over", "taper", "Length over which the stroke grows", 0, 600),
     Setting("taper_out", "fades over", "taper", "Length over which it fades, known when it ends", 0, 600),
     Setting("taper_by", "lengths in", "taper", "Px, or per cent of the stroke", words=TAPER_BY),
@@ -176,10 +173,10 @@ SETTINGS: Final[tuple[Setting, ...]] = (
     _percent("jitter_turn", "turn", "chance", "100 %: any way round", applies=_stamped),
     _percent("jitter_strength", "strength", "chance", "How far chance makes dabs weaker",
             applies=_spaced),
-    _percent("jitter_hue", "hue", "chance", "100 %: half of all hues", applies=_is("lay", "spots")),
-    _percent("jitter_value", "value", "chance", "100 %: up to 50 L* up and down", applies=_is("lay", "spots")),
+    _percent("jitter_hue", "hue", "chance", "100 %: half of all hues", applies=_does("plain", "strews")),
+    _percent("jitter_value", "value", "chance", "100 %: up to 50 L* up and down", applies=_does("plain", "strews")),
     Setting("scatter", "scatter", "chance", "How far dabs stray, in sizes", 0, 5, digits=2, unit=" sizes",
-            applies=lambda brush: brush.kind != "spots" and _spaced(brush)),
+            applies=lambda brush: not brush.does.strews and _spaced(brush)),
     Setting("per_step", "dabs a step", "chance", "Dabs laid at every step", 1, 32,
             applies=_spaced),
     Setting("grain", "grain", "grain", "Texture that the paint catches on", words=("", *TEXTURES), applies=_stamped),
@@ -189,26 +186,26 @@ SETTINGS: Final[tuple[Setting, ...]] = (
     Setting("grain_on", "fixed to", "grain", "The canvas, as in a real ground, or the tip", words=("canvas", "tip"),
             applies=lambda b: bool(b.grain)),
     _percent("wetness", "wetness", "paint", "How far it takes up what it goes over, and lays that on",
-             applies=_is("lay")),
+             applies=_does("plain")),
     Setting("dry_px", "dry after", "paint", "Length after which the paint is used up; 0: never", 0, 20000, unit=" px",
-            applies=_is(*LAYS)),
+            applies=_does("lays")),
     Setting("thick_px", "thickness", "paint",
             "How thick the paint lies; the key light shows it (Layer > Relief)", 0, 12, digits=1, unit=" px",
-            applies=_is(*PILES_UP)),
+            applies=lambda brush: brush.does.piles_up),
     Setting("mixing", "mixes as", "paint", "Codes, light, evenly to the eye, or pigments", words=MIXINGS, own=True,
-            applies=lambda brush: brush.kind in ("lay", "spots", "smudge", "knife", "feather")),
+            applies=lambda brush: brush.does.plain or brush.does.strews or brush.does.keeps_grain),
     Setting("carry", "carry", "blending", "How far paint is dragged, in tip sizes", 0.05, 8, digits=2, unit=" sizes",
             logarithmic=True, own=True, applies=_dragging),
     Setting("keep_grain_px", "keeps grain", "blending", "What is finer than this stays where it is; 0: all is blended",
-            0, 60, unit=" px", own=True, applies=lambda brush: _dragging(brush) or brush.kind == "feather"),
+            0, 60, unit=" px", own=True, applies=lambda brush: _dragging(brush) or brush.does.keeps_grain),
     Setting("soften_px", "over", "blending", "Over what distance it blurs or sharpens", 0.3, 60, digits=1, unit=" px",
-            logarithmic=True, own=True, applies=_is("blur", "sharpen")),
+            logarithmic=True, own=True, applies=_does("levels")),
     Setting("pick_from", "picks up", "blending", "What a smudge picks up: this layer, or all that is visible",
-            words=PICK_FROM, own=True, applies=lambda brush: _dragging(brush) or brush.kind == "comb"),
+            words=PICK_FROM, own=True, applies=lambda brush: _dragging(brush) or brush.does.from_paint),
     Setting("nudge", "nudges", "blending", "Push, grow, shrink, turn, or take nudges back", words=NUDGE_WAYS, own=True,
-            applies=_is("nudge")),
+            applies=_does("pushes")),
     Setting("aim", "goes by", "tones", "Stops of light, or to the next value step of the part and never past it",
-            words=AIMS, own=True, applies=_is("dodge", "burn")),
+            words=AIMS, own=True, applies=_does("exposes")),
     Setting("stops", "exposure", "tones", "Stops of light at full strength", 0, 4, digits=2, unit=" stops", own=True,
             applies=_in_stops),
     Setting("tone", "tones", "tones", "Which values the exposure acts on", words=TONES, own=True, applies=_exposing),

@@ -8,6 +8,7 @@ from japanner.desk.commands.command import Command, Need
 from japanner.desk.commands.desk import Desk
 from japanner.desk.session.settings import recall, remember
 from japanner.desk.widgets.questions import ask_for_name
+from japanner.files.formats import EXPORTS
 from japanner.files.versions import MOST_VERSIONS
 from japanner.painting.operations import SetPainting
 
@@ -15,6 +16,7 @@ __all__ = ["AUTOSAVE_MIN", "painting_commands"]
 
 AUTOSAVE_MIN = (0, 5, 15, 30)
 """Minutes between saves that nobody asked for; 0: there are none."""
+UNDO_GB = (1, 2, 4, 8)
 VERSION_WORDS = {
     "state": f"Last {MOST_VERSIONS} versions, in Japanner's own folder",
     "beside": f"Last {MOST_VERSIONS} versions, beside the painting",
@@ -32,10 +34,10 @@ def painting_commands(desk: Desk) -> list[Command]:
         Command("Painting", "Save", files.save, ("Ctrl+S",), group="b"),
         Command("Painting", "Save as…", files.save_as, ("Ctrl+Shift+S",), group="b"),
         *_versions(desk),
-        Command("Painting", "8-bit PNG…", partial(files.export, 8), group="b", submenu="Export"),
+        *(Command("Painting", export.words, partial(files.export, kind, export), group="b", submenu="Export",
+                  tip=f"Keeps {kind.keeps}") for kind, export in EXPORTS),
         Command("Painting", "The look, as it is…", files.export_look, group="b", submenu="Export",
                 tip="What values, steps or colour show, as a PNG"),
-        Command("Painting", "16-bit PNG…", partial(files.export, 16), group="b", submenu="Export"),
         Command("Painting", "As a sketch…", partial(clipboard.import_file, "sketch"), group="b",
                 submenu="Import a picture"),
         Command("Painting", "As a texture…", partial(clipboard.import_file, "texture"), group="b",
@@ -90,9 +92,16 @@ def _keeping() -> list[Command]:
             checked=lambda: recall("versions", "state") == place,
         )  # fmt: skip
 
+    def undo(size: int) -> Command:
+        return Command(
+            "Painting", f"Undo holds {size} GB", partial(remember, "undo GB", size), submenu="Keeping", group="d",
+            checked=lambda: recall("undo GB", 1) == size, tip="How much memory former versions may take",
+        )  # fmt: skip
+
     return [
         *(saving(minutes) for minutes in AUTOSAVE_MIN),
         *(versions(place) for place in VERSION_WORDS),
+        *(undo(size) for size in UNDO_GB),
         Command("Painting", "Begin where I left off", lambda: remember("resume", not recall("resume", True)),
                 submenu="Keeping", group="d", checked=lambda: recall("resume", True),
                 tip="Open the last painting when Japanner starts, as it was left"),

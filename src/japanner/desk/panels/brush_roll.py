@@ -62,7 +62,7 @@ class _Slot(Card):
     def _draw_name(self, painter: QPainter, brush: Brush) -> None:
         """Its name and what it does, as far as there is room: first the words go, then the letters get smaller."""
         rect = QRectF(3, 31, self.width() - 6, 18)
-        told = brush.kind == "lay" or brush.kind in brush.name.lower()
+        told = brush.does.plain or brush.kind in brush.name.lower()
         whole = brush.name if told else f"{brush.name}  {brush.kind}"
         for text, size in ((whole, 11), (brush.name, 11), (brush.name, 10), (brush.name, 9)):
             painter.setFont(font(size))

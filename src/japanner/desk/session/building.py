@@ -71,7 +71,7 @@ class Building(QObject):
         """Strands out of the part's silhouette, as long as the hairs of a brush for fur, if one is in hand."""
         session, part, brush = self._session, self._session.part, self._session.hand.brush
         if part is not None:
-            length = brush.hair_px if brush.lays_coat else EDGE_PX
+            length = brush.hair_px if brush.does.coat else EDGE_PX
             session.carry_out(BreakEdge(part.uid, round(min(length, LONGEST_EDGE_PX), 1), secrets.randbits(31)))
 
     # --- layers ---------------------------------------------------------------------------------------

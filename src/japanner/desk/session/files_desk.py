@@ -18,6 +18,7 @@ from japanner.desk.widgets.questions import ask, ask_where_from, ask_where_to
 from japanner.desk.widgets.words import counted
 from japanner.errors import SaveError
 from japanner.files import ora_write, png
+from japanner.files.formats import FORMATS, NATIVE, Export, Format
 from japanner.files.open_file import InUseError, OpenFile
 from japanner.files.opening import Opened, open_painting
 from japanner.files.recovery import document_of, recovered
@@ -30,7 +31,8 @@ from japanner.painting.picture.looks import LOOKS, look
 
 __all__ = ["FilesDesk"]
 
-KINDS = "Paintings and pictures (*.ora *.png);;All files (*)"
+KINDS = f"Paintings and pictures ({' '.join(f'*{kind.ending}' for kind in FORMATS)});;All files (*)"
+PNG = next(kind for kind in FORMATS if kind.ending == ".png")
 Progress = Callable[[float, str], None]
 
 
@@ -56,6 +58,7 @@ class FilesDesk(QObject):
             self.begin(document, leaving)
 
     def open(self, path: Path | None = None) -> None:
+        self._session.rest_hand()
         chosen = path or ask_where_from(self._window, "Open", KINDS)
         if chosen is not None:
             held = self._held(chosen)
@@ -69,7 +72,8 @@ class FilesDesk(QObject):
 
     def save_as(self) -> None:
         start = str(self._session.path or Path.home() / f"{self._session.painting.title}.ora")
-        path = ask_where_to(self._window, "Save as", start, "OpenRaster (*.ora)", ".ora")
+        self._session.rest_hand()
+        path = ask_where_to(self._window, "Save as", start, f"{NATIVE.name} (*{NATIVE.ending})", NATIVE.ending)
         if path is not None:
             self._save_to(path)
 
@@ -100,16 +104,18 @@ class FilesDesk(QObject):
             path = found[index]
             self._change_to(f"Opening {path.stem}", lambda _: (open_painting(path), None), partial(self._open, path))
 
-    def export(self, bits: int) -> None:
-        path = self._ask_for_png(f"Export {bits}-bit PNG", self._session.painting.title)
+    def export(self, kind: Format, export: Export) -> None:
+        """Write the picture to a file of some kind."""
+        title = f"Export {export.words.rstrip('…')}"
+        path = self._ask_where(title, self._session.painting.title, kind)
         if path is not None:
             painting = self._session.painting
-            self._export(path, lambda _: png.export(painting, path, bits=bits))
+            self._export(path, lambda _: export.write(painting, path))
 
     def export_look(self) -> None:
         """What the look shows of the whole picture, as a PNG."""
         session = self._session
-        path = self._ask_for_png("Export the look", f"{session.painting.title} {session.looking.look}")
+        path = self._ask_where("Export the look", f"{session.painting.title} {session.looking.look}", PNG)
         if path is not None:
             scale = session.looking.look_scale
             shown, how, ppi = session.picture.levels[0].copy(), session.looking.look, session.painting.ppi
@@ -225,8 +231,10 @@ class FilesDesk(QObject):
         words = f"{leftover.title} is back, with {counted(leftover.changes, 'change')}. Save it to keep it."
         self._session.told.emit(" ".join((words, *leftover.remarks)))
 
-    def _ask_for_png(self, title: str, name: str) -> Path | None:
-        return ask_where_to(self._window, title, f"{name}.png", "PNG (*.png)", ".png")
+    def _ask_where(self, title: str, name: str, kind: Format) -> Path | None:
+        self._session.rest_hand()
+        kinds = f"{kind.name} (*{kind.ending})"
+        return ask_where_to(self._window, title, f"{name}{kind.ending}", kinds, kind.ending)
 
     def _export(self, path: Path, work: Callable[[Progress], None]) -> None:
         self._session.jobs.run(

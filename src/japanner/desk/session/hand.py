@@ -51,7 +51,7 @@ class Hand(QObject):
         self.brushes: list[Brush] = [*shipped_brushes(), *own_brushes()]
         self.roll = self.brushes[0].roll
         self.in_hand = 0
-        self.resting = next(i for i, brush in enumerate(self.brushes) if brush.kind == "smudge")
+        self.resting = next(i for i, brush in enumerate(self.brushes) if brush.does.drags)
         self.wiping = False
         self.colour: Colour = (0.52, 0.43, 0.33)
         self.former_colour: Colour = (0.9, 0.86, 0.8)

@@ -40,8 +40,9 @@ class Looking(QObject):
         self.look_changed.emit()
 
     def next_look(self) -> None:
-        at = LOOKS.index(self.look) if self.look in LOOKS else -1
-        self.set_look(LOOKS[(at + 1) % len(LOOKS)])
+        names = list(LOOKS)
+        at = names.index(self.look) if self.look in names else -1
+        self.set_look(names[(at + 1) % len(names)])
 
     @property
     def look_scale(self) -> tuple[float, ...]:

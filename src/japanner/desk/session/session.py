@@ -13,7 +13,7 @@ from japanner.desk.session.comparing import Comparing
 from japanner.desk.session.hand import Hand
 from japanner.desk.session.jobs import Jobs
 from japanner.desk.session.looking import Looking
-from japanner.desk.session.settings import remember_recent
+from japanner.desk.session.settings import recall, remember_recent
 from japanner.desk.session.strokes import Strokes
 from japanner.desk.session.trials import Trials
 from japanner.desk.session.worked_on import WorkedOn
@@ -109,6 +109,7 @@ class Session(QObject):
         self.rest_hand()
         self.leave_document(keep=keep, file=file)
         self.document = document
+        document.limit_bytes = recall("undo GB", 1) << 30
         self.saved_at = time.monotonic() if file else None
         self._saved_painting = document.painting if saved else replace(document.painting)
         self._instead = self.trials.trial = None

@@ -102,7 +102,7 @@ class Strokes(QObject):
         hand = self._hand
         if stroke.colour != hand.colour:
             hand.set_colour(stroke.colour)
-        if stroke.brush.kind == "lay" and not stroke.wipes:
+        if stroke.brush.does.plain and not stroke.wipes:
             hand.remember_colour()
         self._commit(*outcome)
 

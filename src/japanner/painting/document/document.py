@@ -83,7 +83,7 @@ class Document:
         self.write = write
         self.undo_bytes = 0
         """Memory that former values hold beyond the present one."""
-        self._limit_bytes = limit_bytes
+        self.limit_bytes = limit_bytes
         self._past: deque[_Past] = deque()
         self._future: deque[_Past] = deque()
 
@@ -100,7 +100,7 @@ class Document:
         self.undo_bytes -= sum(one.cost for one in self._future)
         self._future.clear()
         self.painting = painting
-        while len(self._past) > 1 and self.undo_bytes > self._limit_bytes:
+        while len(self._past) > 1 and self.undo_bytes > self.limit_bytes:
             self.undo_bytes -= self._past.popleft().cost
 
     def settle(self) -> None:

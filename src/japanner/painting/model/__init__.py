@@ -1,24 +1,9 @@
 """The painting: frozen values only."""
 
-from japanner.painting.model.painting import (
-    DEFAULT_SCALE,
-    LARGEST_AREA_PX,
-    MATERIALS,
-    MOST_AMOUNT,
-    PLACES,
-    ROLES,
-    STEP_NAMES,
-    TARGETS,
-    Frisket,
-    Layer,
-    Light,
-    Made,
-    Mask,
-    Painting,
-    Part,
-    Pinned,
-    Relief,
-)
+from japanner.painting.model.layer import MOST_AMOUNT, PLACES, ROLES, TARGETS, Layer, Made, Mask, Relief
+from japanner.painting.model.light import Light
+from japanner.painting.model.painting import LARGEST_AREA_PX, Frisket, Painting, Pinned
+from japanner.painting.model.part import DEFAULT_SCALE, MATERIALS, STEP_NAMES, Part
 
 __all__ = [
     "DEFAULT_SCALE",

@@ -21,10 +21,10 @@ from japanner.raster.geometry import Key, Rect
 from japanner.raster.limit import Limit
 from japanner.raster.sheets import inverted, joined
 from japanner.raster.tiles import EMPTY_TILE, Raster, Sheet
-from japanner.stroke.brush import HAIR, Brush
+from japanner.stroke.brush import Brush
 from japanner.stroke.engine import StrokeInProgress
 from japanner.stroke.kinds.hair_layer import CoverTile, HairPaint
-from japanner.stroke.kinds.thickness import PILES_UP, thickness_brush
+from japanner.stroke.kinds.thickness import thickness_brush
 from japanner.stroke.pen.samples import PenSample
 from japanner.types import Colour
 
@@ -76,7 +76,7 @@ class LayerStroke:
     def _limit(self, brush: Brush) -> Limit:
         """Fur keeps off what is bald, besides what friskets and held edges say."""
         target, limit = self._target, self._target.limit
-        if brush.kind not in ("fur", "comb"):
+        if not brush.does.coat:
             return limit
         painting = target.painting
         bald = bald_cover(painting, painting.find(target.layer.uid)[0])
@@ -88,7 +88,7 @@ class LayerStroke:
     def _hair(self, brush: Brush, colour: Colour) -> HairPaint | None:
         """The part's comb field and the light, for brushes that ask for them."""
         painting = self._target.painting
-        if brush.kind not in HAIR and brush.turn != "comb":
+        if not brush.does.hair and brush.turn != "comb":
             return None
         comb, part = None, painting.find(self._target.layer.uid)[0]
         if brush.turn == "comb":
@@ -104,7 +104,7 @@ class LayerStroke:
         """The relief that the layer has, or gets if the brush lays thickly, and the stroke on its heights."""
         target = self._target
         relief, same = target.layer.relief, thickness_brush(brush, wipe=wipe)
-        piles = brush.kind in PILES_UP and not wipe
+        piles = brush.does.piles_up and not wipe
         if target.on != "paint" or same is None or (relief is None and not piles):
             return relief, None
         if relief is None:
@@ -176,7 +176,7 @@ class LayerStroke:
 
 def _fur_map(part: Part, brush: Brush, name: str) -> CoverTile | None:
     """By tile, how long or how dense fur is, where a layer of the part says so."""
-    layer = fur_map(part, name) if brush.kind == "fur" else None
+    layer = fur_map(part, name) if brush.does.grows else None
     return None if layer is None else _coverage(layer)
 
 

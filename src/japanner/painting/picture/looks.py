@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import cache
 from typing import Final
 
@@ -15,7 +16,6 @@ from japanner.raster import _kernels_tiles as kernels
 
 __all__ = ["EVEN_STEPS", "LOOKS", "SQUINTS", "even_scale", "grey_code", "look", "nearest_step", "squinted"]
 
-LOOKS: Final = ("colour", "values", "steps")
 EVEN_STEPS: Final = (2, 3, 4, 5, 6, 7, 8, 9)
 SQUINTS: Final = (1, 2, 3, 4, 5)
 """How far a squint blurs, in per cent of the picture's longer side."""
@@ -25,11 +25,10 @@ Pixels = NDArray[np.uint32]
 
 def look(name: str, pixels: Pixels, scale: tuple[float, ...] = ()) -> Pixels:
     """0xffRRGGBB pixels (h, w) as the look shows them; `scale` is the part's five steps for "steps"."""
-    checks.one_of("look", name, LOOKS)
-    if name == "colour":
+    codes_of = LOOKS[checks.one_of("look", name, LOOKS)]
+    if codes_of is None:
         return pixels
-    out = np.empty_like(pixels)
-    codes = _value_codes() if name == "values" else _step_codes(tuple(scale))
+    out, codes = np.empty_like(pixels), codes_of(tuple(scale))
     kernels.grey_picture(np.ascontiguousarray(pixels), out, codes, _linear_codes())
     return out
 
@@ -88,3 +87,11 @@ def _step_codes(scale: tuple[float, ...]) -> NDArray[np.uint8]:
     steps = np.asarray(scale, float)
     middles = (steps[1:] + steps[:-1]) / 2
     return _greys(steps[np.searchsorted(middles, _values())])
+
+
+LOOKS: Final[dict[str, Callable[[tuple[float, ...]], NDArray[np.uint8]] | None]] = {
+    "colour": None,
+    "values": lambda _: _value_codes(),
+    "steps": _step_codes,
+}
+"""Every look: from a part's scale to the grey of each value, or None for the picture as it is."""

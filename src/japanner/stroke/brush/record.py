@@ -15,13 +15,13 @@ from japanner.records import from_record, to_record
 from japanner.strand.courses import DRESSED
 from japanner.strand.curls import PATTERNS
 from japanner.stroke.brush.drive import Drive
+from japanner.stroke.brush.kinds import KINDS, BrushKind
 
 __all__ = [
     "AIMS",
     "BRUSH_KINDS",
     "CHOICES",
     "FLAGS",
-    "HAIR",
     "HAIR_DOES",
     "LARGEST_PX",
     "NUDGE_WAYS",
@@ -30,13 +30,7 @@ __all__ = [
 ]
 __all__ += ["SMALLEST_PX", "TAPER_BY", "TIPS", "TURNS", "Brush"]
 
-BRUSH_KINDS: Final = (
-    "lay", "wipe", "glaze", "scumble", "spots", "dodge", "burn", "desaturate", "saturate",
-    "smudge", "knife", "feather", "blur", "sharpen", "nudge", "fur", "comb", "lock", "strand", "fringe",
-)  # fmt: skip
-CHANGES_PAINT: Final = ("dodge", "burn", "saturate", "desaturate", "nudge")
-HAIR: Final = ("fur", "comb", "lock", "strand", "fringe")
-"""Kinds that lay hairs."""
+BRUSH_KINDS: Final = tuple(KINDS)
 AIMS: Final = ("stops", "step")
 HAIR_DOES: Final = ("lay", "lighten", "darken")
 NUDGE_WAYS: Final = ("push", "grow", "shrink", "twirl", "back")
@@ -248,13 +242,13 @@ class Brush:
     @property
     def changes_paint(self) -> bool:
         """Whether it changes paint that is on the layer, and so needs some."""
-        exposes = self.kind in HAIR and self.hair_does != "lay"
-        return self.kind in CHANGES_PAINT or exposes or (self.kind == "comb" and self.pick_from == "layer")
+        exposes = self.does.hair and self.hair_does != "lay"
+        return self.does.changes_paint or exposes or (self.does.from_paint and self.pick_from == "layer")
 
     @property
-    def lays_coat(self) -> bool:
-        """Whether its hairs are those of a coat, and not of a head."""
-        return self.kind in ("fur", "comb")
+    def does(self) -> BrushKind:
+        """What brushes of its kind are like."""
+        return KINDS[self.kind]
 
     def with_changes(self, **changes: Any) -> Brush:
         """The brush with some settings changed."""

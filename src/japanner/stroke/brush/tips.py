@@ -93,7 +93,7 @@ def tip_pictures(brush: Brush) -> Coverages | None:
     """The brush's tip as pictures; None for a solid mop or round tip, which kernels work out themselves."""
     if brush.tip == "image":
         return _image(brush.image, _side(brush, LARGEST_IMAGE))
-    shape = "blade" if brush.kind == "knife" else brush.tip
+    shape = "blade" if brush.does.blade else brush.tip
     if shape == "blade" and not brush.bristles:
         return _ridged(_side(brush))
     bristles = brush.bristles or SOLID.get(shape, 0)

@@ -66,7 +66,7 @@ def rows_for(
 
     taper = _taper(brush, path[:, RUN], length)
     size = driven("size") * (1 - brush.taper_size * (1 - taper))
-    if brush.kind == "spots":
+    if brush.does.strews:
         # Many small and few large: the logarithm of the size is spread evenly.
         size = size * SPOT_SHARE * (1 + 3 * brush.jitter_size) ** (2 * chance.of(SIZE) - 1)
     elif brush.jitter_size:
@@ -76,7 +76,7 @@ def rows_for(
         strength = strength * (1 - brush.jitter_strength * chance.of(STRENGTH))
     wet: Any = 1.0 if not brush.dry_px else np.clip(1 - path[:, RUN] / max(brush.dry_px, TINY), 0, 1)
     rows[:, :2] = path[:, :2]
-    if brush.scatter or brush.kind == "spots":
+    if brush.scatter or brush.does.strews:
         rows[:, :2] += _strays(brush, driven("scatter"), chance)
     rows[:, 2] = brush.size_px / 2 * size
     rows[:, 3] = brush.strength * strength * np.sqrt(wet)
@@ -147,7 +147,7 @@ def _taper(brush: Brush, run: NDArray[np.float64], length: float) -> Any:
 
 def _strays(brush: Brush, share: Any, chance: Chance) -> NDArray[np.float64]:
     """Offsets (n, 2) evenly spread over a disc."""
-    reach = brush.size_px / 2 if brush.kind == "spots" else brush.scatter * brush.size_px * share
+    reach = brush.size_px / 2 if brush.does.strews else brush.scatter * brush.size_px * share
     radius, turn = reach * np.sqrt(chance.of(PLACE)), 2 * math.pi * chance.of(PLACE_TURN)
     return np.stack((radius * np.cos(turn), radius * np.sin(turn)), axis=1)
 

@@ -50,7 +50,7 @@ class FurStroke(WorkingStroke):
 
     def __init__(self, base: Raster, brush: Brush, paint: HairPaint) -> None:
         self._base, self._brush, self._paint = base, brush, paint
-        ranked = brush.kind == "fur" and brush.hair_does == "lay" and not paint.wipe and self._field is not None
+        ranked = brush.does.grows and brush.hair_does == "lay" and not paint.wipe and self._field is not None
         self._layer = HairLayer(
             base, brush, wipe=paint.wipe, laid=(paint.laid or LaidHair.none(base)) if ranked else None
         )
@@ -132,7 +132,7 @@ class FurStroke(WorkingStroke):
         width = brush.hair_wide * role.wide * np.exp(0.4 * brush.hair_variety * _bell(chance.of(WIDE)))
         colour, alpha = np.asarray(self._paint.colour), roots.rows[:, 3]
         value = role.value * np.exp(1.1 * brush.hair_variety * _bell(chance.of(VALUE)))
-        if brush.kind == "comb":
+        if brush.does.from_paint:
             # What lies at the root goes along the hair, hardly changed.
             found = _on_tiles(self._tile, 4, self._base.rect, roots.x, roots.y)
             found[:, :3] /= np.maximum(found[:, 3:], 1e-6)
@@ -150,7 +150,7 @@ class FurStroke(WorkingStroke):
 
     def _colours(self, colour: NDArray[np.floating], value: NDArray[np.floating]) -> NDArray[np.floating]:
         """Dark roots and light tips of encoded colours (3,) or (n, 3), as (n, 3, 3)."""
-        depth = self._brush.hair_depth * (0.15 if self._brush.kind == "comb" else 1)
+        depth = self._brush.hair_depth * (0.15 if self._brush.does.from_paint else 1)
         stops = np.array((0.45, 1.0, 1.45)) ** depth
         linear = srgb.decode(colour).reshape(-1, 1, 3) * (value[:, None] * stops)[..., None]
         return srgb.encode(np.clip(linear, 0, 1))
@@ -223,7 +223,7 @@ class _Role:
 
     @staticmethod
     def of(brush: Brush, chance: Chance) -> _Role:
-        if not brush.guard or brush.kind == "comb":
+        if not brush.guard or brush.does.from_paint:
             return _Role()
         guard = chance.of(ROLE) < brush.guard
         return _Role(*(np.where(guard, *two) for two in ((1.25, 0.8), (0.85, 1.7), (1.2, 0.6), (1.0, 0.4), (0.0, 1.0))))

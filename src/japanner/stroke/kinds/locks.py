@@ -63,20 +63,20 @@ class LockStroke(WorkingStroke):
     def _strands(self, rows: NDArray[np.floating], flick_px: float, *, quick: bool) -> Strands:
         brush, paint = self._brush, self._paint
         line, alpha = rows[:, :2].astype(float), float(rows[:, 3].max())
-        if brush.kind == "fringe":
+        if brush.does.row:
             row = FringeKind(brush.hairs, brush.hair_px, brush.hair_wide, brush.from_deg, brush.to_deg, brush.curl,
                              brush.hair_variety, brush.pattern, brush.mm_px)  # fmt: skip
             return fringe(line, row, paint.colour, alpha, paint.seed)
         line = swung(line, brush.arch, brush.gravity, flick_px)
         # What a flick has added is as thick as the end of the stroke.
         rows = np.concatenate((rows, np.repeat(rows[-1:], len(line) - len(rows), axis=0)))
-        half = rows[:, 2] if brush.kind == "lock" else np.zeros(len(rows))
+        half = rows[:, 2] if brush.does.bundle else np.zeros(len(rows))
         kind = LockKind(
             _count(brush, 2 * float(half.max())), brush.hair_wide, brush.pattern, brush.mm_px, brush.clump,
             brush.hair_variety, brush.hair_depth, brush.hair_gloss, brush.stray, brush.stretch,
         )  # fmt: skip
         thick = None
-        if brush.kind == "strand":
+        if brush.does.single:
             # A single strand is as thick as the tip, along with its pressure.
             kind = replace(kind, wide_px=2 * float(rows[:, 2].max()))
             thick = rows[:, 2].astype(float) / float(rows[:, 2].max())
@@ -95,7 +95,7 @@ def _every(kind: LockKind, line: NDArray[np.floating]) -> int:
 
 def _count(brush: Brush, wide_px: float) -> int:
     """Hairs of a lock: a narrow one needs fewer to be full, and so far locks become simple shapes."""
-    if brush.kind == "strand":
+    if brush.does.single:
         return 1
     return max(min(brush.hairs, round(MOST_LAYERS * wide_px / brush.hair_wide)), 3)
 

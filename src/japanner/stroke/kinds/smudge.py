@@ -61,7 +61,7 @@ class SmudgeStroke(WorkingStroke):
         shares = 2 if brush.size_px >= LARGE_PX else 1
         edges = np.linspace(0, self._layer.planes, shares + 1).astype(int)
         self._shares = [(slice(a, b), _room(side)) for a, b in pairwise(edges)]
-        self._wet = brush.kind == "lay"
+        self._wet = brush.does.plain
         self._loaded = False
 
     def put(self, rows: DabRows) -> list[Rect]:
@@ -84,7 +84,7 @@ class SmudgeStroke(WorkingStroke):
         local[:, 1] -= area.y0
         turns = np.float32(brush.spacing / REFERENCE_SPACING)
         # A knife scrapes: what it covers goes along at once.
-        per_dab = local[:, 3] if brush.kind == "knife" else 1 - (1 - local[:, 3]) ** turns
+        per_dab = local[:, 3] if brush.does.blade else 1 - (1 - local[:, 3]) ** turns
         local[:, 3] = np.minimum(per_dab, MOST_TAKEN * min(brush.carry, 1.0))
         loads, take, refill = NO_PAINT, 1.0, 0.0
         if self._wet:
@@ -93,7 +93,7 @@ class SmudgeStroke(WorkingStroke):
             if not self._loaded:
                 self._carried[:], self._loaded = loads[0][:, None, None], True
         # Paint falls behind a blade after its thickness, behind a round tip after its size.
-        carry = brush.carry / BLADE_THICKNESS if brush.kind == "knife" else brush.carry
+        carry = brush.carry / BLADE_THICKNESS if brush.does.blade else brush.carry
         grain = kit.grain_over(area)
         settings = (
             kit.tip, np.float32(brush.edge), kit.pictures, kit.thick, grain,

@@ -2,17 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Final
-
 from japanner.light.relief import THICKEST_PX
 from japanner.stroke.brush import Brush
 
-__all__ = ["PILES_UP", "thickness_brush"]
-
-PILES_UP: Final = ("lay", "spots", "scumble")
-"""Kinds that may lay thick paint."""
-TAKES_ALONG: Final = ("wipe", "smudge", "knife", "feather", "blur", "nudge")
-"""Kinds that do to the thickness what they do to the paint."""
+__all__ = ["thickness_brush"]
 
 
 def thickness_brush(brush: Brush, *, wipe: bool = False) -> Brush | None:
@@ -23,10 +16,10 @@ def thickness_brush(brush: Brush, *, wipe: bool = False) -> Brush | None:
     plain = brush.with_changes(
         mixing="encoded", jitter_hue=0.0, jitter_value=0.0, keep_grain_px=0.0, pick_from="layer", pick_up=False,
     )  # fmt: skip
-    if wipe or brush.kind in TAKES_ALONG:
+    if wipe or brush.does.takes_along:
         return plain
-    if brush.kind not in PILES_UP or not brush.thick_px:
+    if not brush.does.piles_up or not brush.thick_px:
         return None
-    kind = "spots" if brush.kind == "spots" else "lay"
+    kind = "spots" if brush.does.strews else "lay"
     strength = brush.strength * min(brush.thick_px / THICKEST_PX, 1.0)
     return plain.with_changes(kind=kind, strength=strength, wetness=0.0)

@@ -1,0 +1,26 @@
+"""What comes of opening a file."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from japanner.painting.document.engine import ENGINE
+from japanner.painting.model import Painting
+from japanner.types import Record
+
+__all__ = ["Opened"]
+
+
+@dataclass(frozen=True, eq=False)
+class Opened:
+    """A painting from a file, the records of how it grew, and remarks for the painter.
+
+    native: saving it in place loses nothing; what came from elsewhere is first saved under a name of its own. engine:
+    the one that the records were worked out by.
+    """
+
+    painting: Painting
+    records: tuple[Record, ...] = ()
+    remarks: tuple[str, ...] = ()
+    native: bool = False
+    engine: int = ENGINE
