@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ast
+import graphlib
 import inspect
 import re
 from dataclasses import is_dataclass
@@ -16,20 +17,31 @@ from japanner import _kernel_cache
 
 SOURCE = Path(japanner.__file__).parent
 FILES = sorted(SOURCE.rglob("*.py"))
+MODULES = {
+    ".".join(("japanner", *path.relative_to(SOURCE).with_suffix("").parts)).removesuffix(".__init__"): path
+    for path in FILES
+}
 # Later rooms may use earlier ones, never the other way round.
 ORDER = ("color", "raster", "light", "strand", "stroke", "painting", "review", "files", "demo", "desk")
+INSIDE = {
+    "stroke": ("pen", "brush", "kinds"),
+    "painting": ("model", "picture", "value", "form", "makers", "operations", "document", "live"),
+    "desk": ("widgets", "session", "brushes", "easel", "tasks", "panels", "commands", "window"),
+}
+"""The order of the rooms within a room."""
 # The core's own modules at the top: scripting stands on files, demo on scripting.
 TOP = {
     "checks": -2,
     "errors": -2,
-    "_numba": -2,
     "records": -2,
     "types": -2,
+    "_numba": -2,
     "_kernel_cache": -2,
     "scripting": 7.5,
     "cli": 10,
     "compile_kernels": -2,
 }
+MOST_FILES = 20
 NETWORK = {"socket", "ssl", "http", "urllib", "ftplib", "smtplib", "requests", "aiohttp", "xmlrpc"}
 
 
@@ -67,6 +79,61 @@ def test_arrows_run_one_way(path):
         other = rank(room_of(module))
         if own is not None and other is not None:
             assert other <= own, f"{relative} must not use {module}"
+
+
+def node_of(module):
+    """What a module counts as: its folder; kernels, and files beside folders, count by themselves."""
+    path = MODULES[module]
+    folder = path.parent.relative_to(SOURCE).as_posix()
+    beside_folders = any(one.is_dir() and (one / "__init__.py").exists() for one in path.parent.iterdir())
+    return module if "_kernels" in path.stem or (beside_folders and path.stem != "__init__") else folder
+
+
+def test_there_are_no_circles():
+    """Neither between files nor between folders, what is imported for types included."""
+    files, folders = {}, {}
+    for module, path in MODULES.items():
+        found = {one for one in imported(path) if one in MODULES and one != module}
+        files[module] = found - {module.rpartition(".")[0]}
+        folders.setdefault(node_of(module), set()).update(node_of(one) for one in found)
+    for folder, found in folders.items():
+        found.discard(folder)
+    graphlib.TopologicalSorter(files).prepare()
+    graphlib.TopologicalSorter(folders).prepare()
+
+
+@pytest.mark.parametrize(("room", "order"), INSIDE.items())
+def test_arrows_inside_a_room_run_one_way(room, order):
+    for path in (SOURCE / room).rglob("*.py"):
+        own = path.relative_to(SOURCE / room).parts[0]
+        for module in imported(path):
+            parts = module.split(".")
+            if own in order and parts[:2] == ["japanner", room] and len(parts) > 2 and parts[2] in order:
+                assert order.index(parts[2]) <= order.index(own), f"{path} must not use {module}"
+
+
+def test_no_folder_has_grown_too_full():
+    for folder in {path.parent for path in FILES}:
+        names = [path.name for path in folder.glob("*.py") if "_kernels" not in path.name and path.stem != "__init__"]
+        assert len(names) <= MOST_FILES, folder
+
+
+def test_kinds_of_brushes_are_known_by_name_in_one_file():
+    asks = re.compile(r"\b(brush|tip|stroke\.brush)\.kind (==|!=|in|not in) ")
+    for path in FILES:
+        if path.relative_to(SOURCE).as_posix() != "stroke/brush/kinds.py":
+            for number, line in enumerate(path.read_text(encoding="utf-8").splitlines(), 1):
+                found = asks.search(line)
+                assert not found or "brush.name" in line, f"{path}:{number}"
+
+
+def test_keys_are_written_in_the_table_of_commands_alone():
+    """No tooltip or hint repeats a key: they would be wrong as soon as it is changed."""
+    for path in (SOURCE / "desk").rglob("*.py"):
+        if "commands" not in path.parts:
+            text = path.read_text(encoding="utf-8")
+            assert not re.search(r"\((?:Ctrl\+|Shift\+|Alt\+)*[A-Z]\)[\"']", text), path
+            assert not re.search(r"setShortcut\(", text), path
 
 
 def test_the_core_runs_without_qt():

@@ -28,15 +28,19 @@ Colour = Sequence[float]
 
 
 class Script:
-    """A document and short words for what scripts do most."""
+    """A document and short words for what scripts do most.
 
-    def __init__(self, document: Document) -> None:
-        self.document = document
+    scale: what the script says is brought to a canvas so many times as large: strokes with their brushes, and
+    operations that can be scaled. The picture is the same one, not the same bits.
+    """
+
+    def __init__(self, document: Document, scale: float = 1.0) -> None:
+        self.document, self.scale = document, scale
 
     @staticmethod
-    def new(width: int, height: int, **settings: Any) -> Script:
+    def new(width: int, height: int, *, scale: float = 1.0, **settings: Any) -> Script:
         """Begin an empty painting; settings as in `Painting`: ppi, title, ground."""
-        return Script(new_document(width, height, **settings))
+        return Script(new_document(round(width * scale), round(height * scale), **settings), scale)
 
     @property
     def painting(self) -> Painting:
@@ -44,7 +48,8 @@ class Script:
 
     def do(self, operation: Operation) -> None:
         """Apply any operation."""
-        self.document.apply(operation)
+        scaled = getattr(operation, "scaled", None)
+        self.document.apply(scaled(self.scale) if scaled is not None and self.scale != 1 else operation)
 
     def part(self, name: str, material: str = "plain") -> int:
         """Add a part in front; its uid."""
@@ -72,8 +77,12 @@ class Script:
         seed: int = 0,
     ) -> None:
         """Draw one stroke on a layer, or on its mask; rows are x, y, pressure and so on, as in `PenSample`."""
+        points = _plain(rows)
+        if self.scale != 1:
+            brush = brush.scaled(self.scale)
+            points = [(x * self.scale, y * self.scale, *rest) for x, y, *rest in points]
         stroke = LayerStroke(self.painting, layer, brush, colour, wipe=wipe, on=on, seed=seed)
-        areas = stroke.add(_plain(rows)) + stroke.finish()
+        areas = stroke.add(points) + stroke.finish()
         operation = Stroke(
             layer,
             brush.to_record(),

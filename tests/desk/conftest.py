@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import tempfile
+
 import pytest
 from PySide6.QtCore import QEvent
 from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox
 
 from japanner.desk.app import make_application
 from japanner.desk.window.main_window import MainWindow
+from tests.desk.as_new import as_new
 from tests.desk.hand import Hand
 
 
@@ -32,9 +35,35 @@ def qapp():
     return make_application(["japanner-test"])
 
 
+@pytest.fixture(scope="module")
+def built(qapp):
+    """A window for all tests of a module: to build one takes a second."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setenv("JAPANNER_STATE", tempfile.mkdtemp(prefix="japanner-window-"))
+        patch.setenv("JAPANNER_CONFIG", tempfile.mkdtemp(prefix="japanner-window-"))
+        made = MainWindow()
+    made.show()
+    yield made
+    made.session._saved_painting = made.session.painting
+    made.close()
+    made.deleteLater()
+    qapp.sendPostedEvents(made, QEvent.Type.DeferredDelete)
+
+
 @pytest.fixture
-def window(qapp, qtbot):
-    """The window at its start; nothing of it is left afterwards."""
+def window(built, qtbot):
+    """The window as at its start, with an empty painting behind the start view."""
+    as_new(built)
+    built.activateWindow()
+    qtbot.waitActive(built)
+    yield built
+    built.files.wait()
+    QApplication.processEvents()
+
+
+@pytest.fixture
+def own_window(qapp, qtbot):
+    """A window of a test's own, for what happens while one is made or closed."""
     made = MainWindow()
     made.show()
     made.activateWindow()

@@ -30,10 +30,12 @@ def answers(monkeypatch, path):
         monkeypatch.setattr(QFileDialog, name, lambda *_, **__: (str(path) if path else "", ""))
 
 
-def presses(monkeypatch, text):
-    """The painter presses the button with this text."""
+def presses(monkeypatch, text, asked=None):
+    """The painter presses the button with this text; `asked` collects what the boxes say."""
 
     def run(box):
+        if asked is not None:
+            asked.append(box.text())
         button = next(one for one in box.buttons() if one.text() == text)
         box.setProperty("pressed", text)
         monkeypatch.setattr(QMessageBox, "clickedButton", lambda _: button)

@@ -205,15 +205,15 @@ def test_maquettes_are_kept_in_files(task, tmp_path, monkeypatch):
 # --- makers ---------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("name", MAKERS)
-def test_each_maker_runs_from_the_menu_and_again(hand, name, qtbot, tmp_path):
+def test_a_maker_runs_from_the_menu_and_again(hand, qtbot, tmp_path):
+    """One of them; what each makes is tried on the operation."""
+    name = "skin"
     window, session = hand.window, hand.window.session
     material = (*MAKERS[name].materials, "plain")[0]
     session.apply(SetPart(session.work.active_part, {"material": material}))
-    if name != "eye":
-        session.apply(SetFrisket({"shape": "oval", "x0": 140, "y0": 80, "x1": 340, "y1": 280}))
-        session.apply(Fill(session.work.active_layer, (0.55, 0.45, 0.4)))
-        session.apply(DropFrisket())
+    session.apply(SetFrisket({"shape": "oval", "x0": 140, "y0": 80, "x1": 340, "y1": 280}))
+    session.apply(Fill(session.work.active_layer, (0.55, 0.45, 0.4)))
+    session.apply(DropFrisket())
     count = len(session.part.layers)
     window.tasks.make(name)
     task = window.easel.task
@@ -238,7 +238,7 @@ def test_each_maker_runs_from_the_menu_and_again(hand, name, qtbot, tmp_path):
     # And all of it is in the file.
     path = tmp_path / "made.ora"
     ora_write.write(session.painting, path, session.document.records)
-    assert same_painting(ora_read.read(path).painting, session.painting)
+    assert same_painting(ora_read.opened(path).painting, session.painting)
 
 
 def test_settings_try_out_and_a_refusal_is_told(hand, qtbot):

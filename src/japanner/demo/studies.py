@@ -47,9 +47,9 @@ class _Sheet:
     layers: dict[tuple[str, str], int]
 
 
-def paint(progress: Progress = lambda done, words: None, until: str = "highlight") -> Script:
-    """Paint the sheet up to and with the stage `until`; the same seed gives the same strokes."""
-    script = Script.new(*SIZE, ppi=300.0, title="Studies sheet", ground=srgb_from_value(16, 0.012, 80))
+def paint(progress: Progress = lambda done, words: None, until: str = "highlight", scale: float = 1.0) -> Script:
+    """Paint the sheet up to and with the stage `until`; the same seed gives the same strokes. scale: of its canvas."""
+    script = Script.new(*SIZE, scale=scale, ppi=300.0, title="Studies sheet", ground=srgb_from_value(16, 0.012, 80))
     progress(0.0, "Setting the light")
 
     def told() -> None:

@@ -15,8 +15,8 @@ from PySide6.QtWidgets import QApplication
 
 from japanner.desk.session.resume import last_painting
 from japanner.desk.session.settings import recall, recent_files
-from japanner.desk.session.trouble import trouble
 from japanner.desk.theme import THEMES, apply_theme
+from japanner.desk.trouble import trouble
 from japanner.desk.window.main_window import MainWindow
 from japanner.files.writing import sweep
 from japanner.painting.document.journal import journals_folder, state_folder

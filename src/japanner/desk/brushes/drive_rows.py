@@ -10,6 +10,7 @@ from japanner.desk.brushes.setting_rows import Choice
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.fader import Fader
+from japanner.desk.widgets.painter import painter_on
 from japanner.stroke.brush.drive import DRIVEN, SOURCES, Drive
 
 __all__ = ["CurvePicture", "DriveRows"]
@@ -28,7 +29,7 @@ class CurvePicture(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             box = QRectF(self.rect()).adjusted(0.5, 2.5, -0.5, -2.5)
             painter.setPen(QPen(theme["edge"], 1))

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtGui import QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from japanner.desk.brushes.drive_rows import CurvePicture
@@ -12,6 +12,7 @@ from japanner.desk.brushes.setting_rows import Choice
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.fader import Fader
+from japanner.desk.widgets.painter import painter_on
 from japanner.stroke.pen.practice_pen import PRESSURE_FROM
 from japanner.stroke.pen.steadying import ASSISTS, MOST_LAG_MS
 
@@ -104,7 +105,7 @@ class _Words(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.setFont(font(11))
             painter.setPen(theme["quiet"])
             flags = Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap

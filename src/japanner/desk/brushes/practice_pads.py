@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QWidget
 
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
+from japanner.desk.widgets.painter import painter_on
 
 __all__ = ["PressurePad", "TiltDial"]
 
@@ -105,7 +106,7 @@ class PressurePad(_Pad):
         )
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             square, spread = self._square(), self._spread()
             painter.setBrush(theme["tile"])
@@ -152,7 +153,7 @@ class TiltDial(_Pad):
         self._set(now_right + STEP_DEG * right, now_up + STEP_DEG * up)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             disc = QRectF(2, 2, SIDE_PX, SIDE_PX)
             painter.setBrush(theme["tile"])

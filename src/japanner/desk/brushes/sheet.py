@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QIcon, QImage, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtGui import QIcon, QImage, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
@@ -25,6 +25,7 @@ from japanner.desk.brushes.settings import GROUPS, SETTINGS
 from japanner.desk.session.own_brushes import OWN
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
+from japanner.desk.widgets.painter import painter_on
 from japanner.desk.widgets.questions import ask_for_name, ask_where_from, ask_where_to
 from japanner.desk.widgets.section import Section
 from japanner.errors import FileFormatError, InputError, SaveError
@@ -58,7 +59,7 @@ class _Patch(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         session = self._session
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             key = (session.hand.brush, session.hand.colour, self.size().toTuple())
             if self._shown is None or self._shown[0] != key:
                 self._shown = (key, patch_image(session.hand.brush, self.width(), self.height(), session.hand.colour))

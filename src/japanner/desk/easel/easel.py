@@ -34,6 +34,7 @@ from japanner.desk.easel.tip_outline import draw_tip_outline
 from japanner.desk.easel.view_transform import ViewTransform
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, surround_colour
+from japanner.desk.widgets.painter import painter_on
 from japanner.painting.picture.picking import part_at
 from japanner.raster.geometry import Rect, union
 from japanner.stroke.pen.practice_pen import PracticePen
@@ -180,7 +181,7 @@ class Easel(QWidget):
     # --- painting the view ----------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             self._paint(painter, event)
 
     def _paint(self, painter: QPainter, event: QPaintEvent) -> None:

@@ -192,7 +192,7 @@ class BrushRoll(QWidget):
 
     def _on_brush(self) -> None:
         brush, resting = self.session.hand.brush, self.session.hand.brushes[self.session.hand.resting]
-        self._mode.setText("in hand, wiping (W)" if self.session.hand.wiping else "in hand")
+        self._mode.setText("in hand, wiping" if self.session.hand.wiping else "in hand")
         self._held.setText(f"{brush.name} · {brush.size_px:.0f} px · {brush.strength * 100:.0f} %")
         self._rests.setText(f"resting  {resting.name} · {resting.strength * 100:.0f} %")
         for slot in self._slots.findChildren(_Slot):

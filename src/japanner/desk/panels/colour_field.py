@@ -15,6 +15,7 @@ from japanner.color.value import srgb_from_value
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.images import image_of
+from japanner.desk.widgets.painter import painter_on
 from japanner.painting.model import DEFAULT_SCALE
 from japanner.painting.picture.looks import nearest_step
 from japanner.painting.value.mixing_grid import mixing_grid
@@ -80,7 +81,7 @@ class ColourField(QWidget):
             self._session.hand.set_colour(self.colour_at(event.position()))
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
             painter.drawImage(QRectF(self.rect()), _field_image(round(self._session.hand.value)))
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -19,6 +19,7 @@ from japanner.desk.theme import font, theme
 from japanner.desk.widgets.fader import Fader
 from japanner.desk.widgets.images import image_of
 from japanner.desk.widgets.option_row import paint_button
+from japanner.desk.widgets.painter import painter_on
 from japanner.light.sources import SURFACES, shaded
 from japanner.painting.model import Light
 from japanner.painting.operations import SetLight
@@ -121,7 +122,7 @@ class LightBall(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             up, right = self._angles()
             direction = _direction(up, right)

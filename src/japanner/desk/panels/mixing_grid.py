@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QToolTip, QWidget
 
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
+from japanner.desk.widgets.painter import painter_on
 from japanner.painting.model import STEP_NAMES
 from japanner.painting.model.kept_grid import Row
 from japanner.painting.operations import SetPart
@@ -81,7 +82,7 @@ class MixingGrid(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         part = self._session.part
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             own = {one[:2] for one in part.mixed} if part else set()
             for row, (_, colours) in enumerate(self._rows):

@@ -14,6 +14,7 @@ from japanner.desk.session.hand import Colour
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.images import image_of
+from japanner.desk.widgets.painter import painter_on
 from japanner.desk.widgets.section import clear
 from japanner.painting.model import Pinned
 from japanner.painting.operations import SetPart, UnpinPicture
@@ -53,7 +54,7 @@ class _Picture(QWidget):
         return self._middle + (at - QPointF(self.width() / 2, self.height() / 2)) / self._scale()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.fillRect(self.rect(), theme["lacquer"])
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
             painter.translate(self.width() / 2, self.height() / 2)

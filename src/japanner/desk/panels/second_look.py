@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QHBoxLayout, QWidget
 from japanner.desk.session.session import Session
 from japanner.desk.theme import surround_colour, theme
 from japanner.desk.widgets.images import shared_image
+from japanner.desk.widgets.painter import painter_on
 from japanner.painting.picture.looks import look
 
 __all__ = ["SecondLook", "SecondWindow"]
@@ -48,7 +49,7 @@ class _View(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         scale = self._scale()
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.fillRect(self.rect(), surround_colour(50))
             levels = self._session.picture.levels
             level = min(max(int(np.floor(-np.log2(scale) + 0.02)), 0), len(levels) - 1)

@@ -12,6 +12,7 @@ from japanner.desk.session.hand import Colour
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.images import shared_image
+from japanner.desk.widgets.painter import painter_on
 from japanner.painting.document.document import Document, new_document
 from japanner.painting.live.stroke import LiveStroke
 from japanner.painting.operations import AddLayer, AddPart
@@ -127,7 +128,7 @@ class SmearPad(QWidget):
 
     def paintEvent(self, event: QPaintEvent) -> None:
         pixels = self._picture.levels[0]
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             image = shared_image(pixels)
             painter.drawImage(0, 0, image)
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)

@@ -17,6 +17,7 @@ from japanner.desk.panels.colour_field import ColourField
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.fader import Fader
+from japanner.desk.widgets.painter import painter_on
 from japanner.errors import InputError
 
 __all__ = ["ColourPanel", "StrokePanel"]
@@ -74,7 +75,7 @@ class _Swatch(QWidget):
         self.setToolTip("The colour in hand")
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setPen(QPen(theme["edge"], 1))
             painter.setBrush(QColor.fromRgbF(*self._session.hand.colour))

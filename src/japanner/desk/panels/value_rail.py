@@ -15,6 +15,7 @@ from japanner.color import lab
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.images import image_of
+from japanner.desk.widgets.painter import painter_on
 from japanner.painting.model import STEP_NAMES
 from japanner.painting.operations import SetPart
 from japanner.painting.picture.looks import grey_code
@@ -200,7 +201,7 @@ class ValueRail(QWidget):
     # --- looks ----------------------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             if self._still is None:
                 self._still = self._draw_still()
             painter.drawPixmap(0, 0, self._still)

@@ -62,7 +62,7 @@ class Comparing(QObject):
     def keep_moment(self) -> None:
         """Keep the painting as it is now to compare with later."""
         self.moments.keep(time.strftime("%H:%M:%S"), self._painting())
-        self.told.emit("This moment is kept: B compares with it. Look › Compare with chooses others.")
+        self.told.emit("This moment is kept to compare with. Look › Compare with chooses another one.")
 
     def compare_with(self, what: str | int) -> None:
         """Choose what `blink` shows: LAST_CHANGE, LAST_SAVE or the index of a kept moment."""

@@ -8,7 +8,7 @@ from typing import Any
 
 from PySide6.QtCore import QCoreApplication, QObject, QThread, Signal
 
-from japanner.desk.session.trouble import trouble
+from japanner.desk.trouble import trouble
 from japanner.errors import InputError
 
 __all__ = ["Latest"]

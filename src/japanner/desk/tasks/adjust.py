@@ -14,6 +14,7 @@ from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.numbers import NumberBox
 from japanner.desk.widgets.option_row import Options
+from japanner.desk.widgets.painter import painter_on
 from japanner.desk.widgets.section import clear
 from japanner.painting.model import DEFAULT_SCALE
 from japanner.painting.operations import Filter
@@ -85,7 +86,7 @@ class CurvePad(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setPen(QPen(theme["edge"], 1))
             painter.setBrush(theme["tile"])

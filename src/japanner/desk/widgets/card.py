@@ -7,6 +7,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
 
 from japanner.desk.theme import theme
+from japanner.desk.widgets.painter import painter_on
 
 __all__ = ["Card"]
 
@@ -39,7 +40,7 @@ class Card(QWidget):
         return None
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             self.draw(painter)
 
     def draw(self, painter: QPainter) -> None:

@@ -6,11 +6,12 @@ import math
 from collections.abc import Callable
 
 from PySide6.QtCore import QRectF, QSignalBlocker, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.numbers import number_in, say_beside
+from japanner.desk.widgets.painter import painter_on
 from japanner.errors import InputError
 
 __all__ = ["Fader"]
@@ -154,7 +155,7 @@ class Fader(QWidget):
         self._field.setGeometry(self.width() - FIGURE_WIDTH + 2, 0, FIGURE_WIDTH - 2, self.height())
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.setFont(font(11))
             painter.setPen(theme["gold"] if self.hasFocus() else theme["quiet"])
             painter.drawText(QRectF(0, 0, self._name_width, self.height()), Qt.AlignmentFlag.AlignVCenter, self._name)

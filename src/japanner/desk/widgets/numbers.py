@@ -22,7 +22,9 @@ def number_in(text: str, unit: str = "") -> float:
 
     A sign between groups of digits would be the fraction's in another language, so it is refused.
     """
-    plain = text.strip().removesuffix(unit.strip()).strip().replace("\u2212", "-")
+    plain, unit = text.strip().replace("\u2212", "-"), unit.strip()
+    while unit and plain.endswith(unit):  # the field has it already, and somebody types it as well
+        plain = plain.removesuffix(unit).strip()
     if WHOLE.fullmatch(plain):
         number = float(plain.replace(",", "."))
         if math.isfinite(number):
@@ -38,7 +40,11 @@ def say_beside(widget: QWidget, words: str) -> None:
 
 
 class NumberBox(QDoubleSpinBox):
-    """A number with a unit; what is typed is read by `number_in`."""
+    """A number with a unit; what is typed is read by `number_in`, and counts when the painter is done with it."""
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self.setKeyboardTracking(False)
 
     def textFromValue(self, value: float) -> str:
         return f"{value:.{self.decimals()}f}"

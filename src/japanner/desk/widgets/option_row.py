@@ -78,7 +78,6 @@ class Options(QWidget):
         box.setSuffix(unit)
         box.setToolTip(tip)
         box.setAccessibleName(name)
-        box.setKeyboardTracking(False)
         box.setFixedWidth(44 + 7 * (digits + len(unit)))
         box.valueChanged.connect(changed)
         self._named(name)

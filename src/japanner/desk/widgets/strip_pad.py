@@ -7,6 +7,7 @@ from PySide6.QtGui import QColor, QLinearGradient, QMouseEvent, QPainter, QPaint
 from PySide6.QtWidgets import QWidget
 
 from japanner.desk.theme import theme
+from japanner.desk.widgets.painter import painter_on
 from japanner.light.metals import Strip
 from japanner.painting.picture.looks import grey_code
 
@@ -77,7 +78,7 @@ class StripPad(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             bar = QRectF(4, 0, WIDTH - 8, HEIGHT)
             shade = QLinearGradient(bar.topLeft(), bar.topRight())

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QDialog, QGridLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from japanner.desk.commands.command import HELD, Command
@@ -27,6 +28,7 @@ class KeysView(QDialog):
         super().__init__(parent)
         rows = key_rows(commands)
         self.setWindowTitle("Keys")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet = QWidget()
         grid = QGridLayout(sheet)
         grid.setHorizontalSpacing(14)

@@ -27,9 +27,9 @@ from japanner.desk.session.files_desk import FilesDesk
 from japanner.desk.session.grid_keeper import GridKeeper
 from japanner.desk.session.session import Session
 from japanner.desk.session.settings import remember
-from japanner.desk.session.trouble import report_of, trouble
 from japanner.desk.tasks.registry import Tasks
 from japanner.desk.theme import THEMES, apply_theme
+from japanner.desk.trouble import report_of, trouble
 from japanner.desk.widgets.section import hairline
 from japanner.desk.window.find_command import FindCommand
 from japanner.desk.window.held_keys import HeldKeys

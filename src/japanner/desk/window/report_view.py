@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QGuiApplication
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPlainTextEdit, QPushButton, QVBoxLayout, QWidget
 
-from japanner.desk.session.trouble import log_file
+from japanner.desk.trouble import log_file
 
 __all__ = ["ReportView"]
 
@@ -16,6 +17,7 @@ class ReportView(QDialog):
     def __init__(self, parent: QWidget, report: str) -> None:
         super().__init__(parent)
         self.setWindowTitle("Report")
+        self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.text = QPlainTextEdit(report)
         self.text.setReadOnly(True)
         self.text.setAccessibleName("Report")

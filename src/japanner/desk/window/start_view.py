@@ -25,6 +25,7 @@ from japanner.desk.brushes.preview import scale_image
 from japanner.desk.session.settings import recent_files
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.numbers import NumberBox
+from japanner.desk.widgets.painter import painter_on
 from japanner.desk.widgets.section import clear
 from japanner.desk.widgets.words import counted
 from japanner.painting.document.journal import journals_folder
@@ -72,7 +73,7 @@ class _Use(QWidget):
             super().keyPressEvent(event)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        with QPainter(self) as painter:
+        with painter_on(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             hot = self.hasFocus() or self.underMouse()
             painter.setBrush(theme["active"] if hot else theme["tile"])
@@ -190,6 +191,7 @@ class StartView(QWidget):
         self._ppi.setToolTip("Pixels per inch in print")
         fields = (self._width, self._height, self._ppi)
         for field in fields:
+            field.setKeyboardTracking(True)  # the words below say at once what comes of it
             field.lineEdit().setTextMargins(4, 0, 0, 0)
             field.valueChanged.connect(self._say_size)
         begin = QPushButton("Begin")

@@ -110,6 +110,11 @@ NUMBERS: Final[dict[str, tuple[float, float]]] = {
     "mm_px": (0.05, 40),
     "stretch": (0.25, 4),
 }
+IN_PX: Final = (
+    "size_px", "taper_in", "taper_out", "dry_px", "thick_px", "keep_grain_px", "soften_px", "hair_px", "hair_wide",
+    "mm_px", "grain_scale",
+)  # fmt: skip
+"""Settings that are lengths on the canvas."""
 WHOLE: Final = ("per_step", "bristles", "hairs")
 FLAGS: Final = ("even", "keep_hue", "pick_up")
 
@@ -252,6 +257,16 @@ class Brush:
 
     def with_changes(self, **changes: Any) -> Brush:
         """The brush with some settings changed."""
+        return replace(self, **changes)
+
+    def scaled(self, factor: float) -> Brush:
+        """The brush for a canvas `factor` times as large, as far as the ranges of its settings let it be."""
+        changes = {}
+        for name in IN_PX:
+            if not name.startswith("taper") or self.taper_by == "px":
+                low, high = NUMBERS[name]
+                value = getattr(self, name)
+                changes[name] = min(max(value * factor, low), high) if value else value
         return replace(self, **changes)
 
     def drive(self, setting: str, source: str = "pressure") -> Drive:

@@ -7,6 +7,7 @@ import logging
 import platform
 import sys
 import threading
+import time
 import traceback
 from logging.handlers import RotatingFileHandler
 from pathlib import Path
@@ -24,6 +25,7 @@ __all__ = ["Trouble", "log_file", "report_of", "trouble"]
 LOG: Final = logging.getLogger("japanner")
 LARGEST_LOG: Final = 1 << 20
 MOST_LOGS: Final = 3
+AGAIN_S: Final = 10.0
 
 
 def log_file() -> Path:
@@ -46,10 +48,14 @@ class Trouble(QObject):
     def __init__(self) -> None:
         super().__init__()
         self._crashes: IO[str] | None = None
+        self._last, self._last_at = "", -AGAIN_S
 
     def take(self, error: BaseException) -> None:
-        """Log an error and tell of it."""
+        """Log an error and tell of it; one that comes back at once, as from every paint event, only once."""
         report = report_of(error)
+        if report == self._last and time.monotonic() - self._last_at < AGAIN_S:
+            return
+        self._last, self._last_at = report, time.monotonic()
         LOG.error("%s", report)
         words = f"Something went wrong inside Japanner ({type(error).__name__}). Your painting is still there; save it."
         self.told.emit(words, report)
