@@ -13,6 +13,7 @@ from japanner.desk.brushes.preview import preview_image
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.card import Card
+from japanner.desk.widgets.menus import open_menu
 from japanner.desk.widgets.section import clear, hairline
 from japanner.errors import InputError
 from japanner.stroke.brush import Brush
@@ -79,7 +80,7 @@ class _Slot(Card):
         menu.addAction("Move right", lambda: self._roll.reorder(self._index, self._index + 1))
         if len(self._session.hand.brushes) > 2:
             menu.addAction("Take out of the roll", lambda: self._roll.take_out(self._index))
-        menu.exec(event.globalPos())
+        open_menu(menu, event.globalPos())
 
 
 class _Sideways(QScrollArea):

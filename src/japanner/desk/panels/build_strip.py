@@ -22,6 +22,7 @@ from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.card import Card
 from japanner.desk.widgets.fader import Fader
+from japanner.desk.widgets.menus import open_menu
 from japanner.desk.widgets.section import clear
 from japanner.desk.widgets.thumbnails import draw_layer, frame_of
 from japanner.painting.model import PLACES, ROLES, Layer, Part
@@ -133,7 +134,7 @@ class _Tile(Card):
             roles.addAction(role, partial(session.apply, SetLayer(uid, {"role": role})))
         menu.addSeparator()
         menu.addAction("Delete layer", lambda: session.apply(DeleteLayer(uid)))
-        menu.exec(event.globalPos())
+        open_menu(menu, event.globalPos())
 
     def _paint_in_mask(self) -> None:
         self._session.work.work_on_layer(self.uid)
@@ -301,7 +302,7 @@ class BuildStrip(QWidget):
         menu = QMenu(self)
         for role in ROLES:
             menu.addAction(role, partial(self.building.add_layer, role))
-        menu.exec(at.mapToGlobal(QPoint(0, 0)))
+        open_menu(menu, at.mapToGlobal(QPoint(0, 0)))
 
 
 def _outline(part: Part | None) -> tuple[object, ...]:

@@ -15,6 +15,7 @@ from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.card import Card
 from japanner.desk.widgets.fader import Fader
+from japanner.desk.widgets.menus import open_menu
 from japanner.desk.widgets.section import Section, clear
 from japanner.desk.widgets.thumbnails import draw_part
 from japanner.painting.model import MATERIALS, Part
@@ -87,7 +88,7 @@ class _Card(Card):
         menu.addAction("Move to the front", lambda: self._panel.building.move_part(self.uid, 1))
         menu.addSeparator()
         menu.addAction("Delete part", lambda: self._session.apply(DeletePart(self.uid)))
-        menu.exec(event.globalPos())
+        open_menu(menu, event.globalPos())
 
 
 def _aside(text: str, tip: str) -> QPushButton:
@@ -146,7 +147,7 @@ class PartsPanel(QWidget):
         menu = QMenu(self)
         for material in MATERIALS:
             menu.addAction(material, partial(self.building.add_part, material))
-        menu.exec(at.mapToGlobal(QPoint(0, at.height())))
+        open_menu(menu, at.mapToGlobal(QPoint(0, at.height())))
 
     def _try_strength(self, value: float) -> None:
         if self.session.part is not None:

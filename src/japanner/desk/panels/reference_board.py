@@ -14,6 +14,7 @@ from japanner.desk.session.hand import Colour
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.images import image_of
+from japanner.desk.widgets.menus import open_menu
 from japanner.desk.widgets.painter import painter_on
 from japanner.desk.widgets.section import clear
 from japanner.painting.model import Pinned
@@ -104,7 +105,7 @@ class _Picture(QWidget):
         menu = QMenu(self)
         menu.addAction("Surroundings of the part from this picture", self._surround)
         menu.addAction("Take off the board", lambda: self._session.apply(UnpinPicture(self._index)))
-        menu.exec(event.globalPosition().toPoint())
+        open_menu(menu, event.globalPosition().toPoint())
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         if event.reason() == QContextMenuEvent.Reason.Keyboard:

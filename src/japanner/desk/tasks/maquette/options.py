@@ -11,6 +11,7 @@ from typing import Any, Final
 from PySide6.QtCore import QPoint, QSignalBlocker, Signal
 from PySide6.QtWidgets import QInputDialog, QMenu
 
+from japanner.desk.widgets.menus import open_menu
 from japanner.desk.widgets.option_row import Options, set_quietly
 from japanner.desk.widgets.questions import ask_where_from, ask_where_to
 from japanner.errors import FileFormatError, SaveError
@@ -177,7 +178,7 @@ class MaquetteOptions(Options):
 
     def _add_menu(self) -> None:
         menu = self.menu()
-        menu.exec(self.add_button.mapToGlobal(QPoint(0, self.add_button.height())))
+        open_menu(menu, self.add_button.mapToGlobal(QPoint(0, self.add_button.height())))
 
     def menu(self) -> QMenu:
         """What can be added."""

@@ -1,0 +1,1 @@
+"""Long trials that are too long for every day: kills, mutated inputs, everything pressed in every state, long walks."""
