@@ -69,7 +69,7 @@ class MainWindow(QMainWindow):
         self.right, self.messages, self.start = RightColumn(self.session), Messages(), StartView()
         self.second: SecondWindow | None = None
         self.sheet: BrushSheet | None = None
-        self._last_report = ""
+        self._last_report, self._ended = "", False
         self._hand_moved_at = time.monotonic()
         self._pages = QStackedWidget()
         self._pages.addWidget(self.start)
@@ -323,20 +323,23 @@ class MainWindow(QMainWindow):
         self.close()
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        leaving = self.files.ask_to_leave()
-        if leaving is None:
-            event.ignore()
-            return
-        self._end(keep=leaving == "keep")
+        if not self._ended:
+            leaving = self.files.ask_to_leave()
+            if leaving is None:
+                event.ignore()
+                return
+            self._end(keep=leaving == "keep")
         event.accept()
 
     def end_at_once(self) -> None:
         """The system ends us: no question; whatever is not saved stays to be recovered."""
-        self.session.rest_hand()
-        self._end(keep=self.session.unsaved)
+        if not self._ended:
+            self.session.rest_hand()
+            self._end(keep=self.session.unsaved)
         QApplication.quit()
 
     def _end(self, *, keep: bool) -> None:
+        self._ended = True
         self._clock.stop()
         self.left_off.remember()
         self.easel.leave_task()
