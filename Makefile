@@ -2,7 +2,7 @@
 PYTHON ?= python3
 BIN := .venv/bin
 
-.PHONY: demo run test lint bench screenshots set-up clean
+.PHONY: demo run test soak lint docs rooms bench screenshots set-up clean
 
 demo: set-up
 	$(BIN)/japanner --demo studies
@@ -15,12 +15,24 @@ set-up:
 
 test:
 	@$(PYTHON) tools/set_up.py --tests
-	$(BIN)/python -m pytest -n 2 --dist loadfile
+	$(BIN)/python -m pytest -n 2 --dist worksteal
+
+# For hours, not for every day: kills, mutated inputs, everything pressed in every state, long walks.
+soak:
+	@$(PYTHON) tools/set_up.py --tests
+	$(BIN)/python -m soak
 
 lint: set-up
 	$(BIN)/ruff check .
 	$(BIN)/ruff format --check .
 	$(BIN)/mypy
+	$(BIN)/python tools/rooms.py --check
+
+docs: set-up
+	QT_QPA_PLATFORM=offscreen $(BIN)/pdoc --docformat numpy --output-directory out/api japanner
+
+rooms: set-up
+	$(BIN)/python tools/rooms.py
 
 bench: set-up
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import time
+from functools import partial
 
 import numpy as np
 
@@ -91,8 +92,10 @@ def _previews() -> list[Result]:
     slot: list[float] = []
     patch: list[float] = []
     for brush in shipped_brushes():
-        for made, work in ((slot, lambda b: preview_image(b, 69, 26, (0.9,) * 3)),
-                           (patch, lambda b: patch_image(b, 500, 132, (0.7, 0.4, 0.3)))):  # fmt: skip
+        for made, work in (
+            (slot, partial(preview_image, width=69, height=26, ink=(0.9, 0.9, 0.9))),
+            (patch, partial(patch_image, width=500, height=132, colour=(0.7, 0.4, 0.3))),
+        ):
             work(brush)  # textures and bristles are made once in a run
             began = time.perf_counter()
             work(brush)

@@ -133,7 +133,7 @@ def _picture(kind: str) -> bytes:
 
 def readers(folder: Path) -> dict[str, tuple[list[bytes], Read]]:
     """What is read by the program, with good data for each."""
-    from japanner.files import ora_write  # noqa: PLC0415
+    from japanner.files import ora_write
 
     document = prepared()
     ora_write.write(document.painting, folder / "good.ora", document.records)

@@ -46,9 +46,9 @@ def strokes_in(records: Any) -> int:
 
 def begin(folder: Path) -> tuple[Any, Any, Path]:
     """Go on where the last one was killed, as the program does; runs in the process that will be killed."""
-    from japanner.files import ora_write  # noqa: PLC0415 - only the worker needs them
-    from japanner.files.recovery import document_of  # noqa: PLC0415
-    from japanner.painting.document.keeper import JournalKeeper  # noqa: PLC0415
+    from japanner.files import ora_write
+    from japanner.files.recovery import document_of
+    from japanner.painting.document.keeper import JournalKeeper
 
     path, keeper = folder / "Killed.ora", JournalKeeper(lambda words: None, ora_write.write)
     left = leftovers(folder / "journals")
@@ -69,7 +69,7 @@ def begin(folder: Path) -> tuple[Any, Any, Path]:
 
 def paint_on(document: Any, keeper: Any, path: Path, seed: int) -> None:
     """Paint, save, keep pixels, for ever; each stroke that counts is told."""
-    from japanner.files import ora_write  # noqa: PLC0415
+    from japanner.files import ora_write
 
     chance = random.Random(seed)
     index = strokes_in(document.records)
@@ -103,7 +103,7 @@ def found_in(folder: Path) -> tuple[int, Painting | None]:
 
 def run(count: int, seed: int) -> list[str]:
     """Kill so many times; what was lost or came back otherwise, a line each."""
-    from tests.paintings import same_painting  # noqa: PLC0415
+    from tests.paintings import same_painting
 
     folder, chance, wrong, told = Path(tempfile.mkdtemp(prefix="japanner-kills-")), random.Random(seed), [], 0
     environment = {**os.environ, "JAPANNER_STATE": str(folder)}

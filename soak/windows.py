@@ -24,7 +24,7 @@ def walk(count: int, seed: int) -> list[str]:
 def _pytest(what: str, count: str, seed: int) -> list[str]:
     command = [sys.executable, "-m", "pytest", "-q", "-x", str(ROOT / "soak" / "trials.py"), "-k", what]
     command += ["-p", "no:cacheprovider", "--rootdir", str(ROOT), "-c", str(ROOT / "pyproject.toml")]
-    import os  # noqa: PLC0415
+    import os
 
     environment = {**os.environ, "SOAK_COUNT": count, "SOAK_SEED": str(seed)}
     done = subprocess.run(command, cwd=ROOT, env=environment, capture_output=True, text=True, check=False)

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from japanner.color import lab
 from japanner.light.shading import fresnel_schlick
+from japanner.types import Plane
 
 __all__ = ["METALS", "STRIPS", "Strip", "metal_share", "mirrored", "strip_light"]
 
@@ -42,7 +43,7 @@ def mirrored(normal: NDArray[np.floating]) -> NDArray[np.float32]:
     return np.stack((2 * z * x, 2 * z * y, 2 * z * z - 1))
 
 
-def strip_light(direction: NDArray[np.floating], strip: Strip, wander: NDArray[np.floating] | float = 0.0) -> NDArray:
+def strip_light(direction: Plane, strip: Strip, wander: Plane | float = 0.0) -> Plane:
     """Linear light (h, w) that comes from directions (3, h, w); wander: by how much of the strip each place is off."""
     place = 50 + 100 / np.pi * np.arcsin(np.clip(direction[1], -1, 1)) + wander
     at, value = np.array(strip, float).T

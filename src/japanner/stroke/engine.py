@@ -17,7 +17,7 @@ from japanner.stroke.brush import Brush
 from japanner.stroke.brush.kinds import KINDS
 from japanner.stroke.kinds import dabs
 from japanner.stroke.kinds.chance import Chance
-from japanner.stroke.kinds.coverage import Colour, CoverageStroke, Paint, Tile
+from japanner.stroke.kinds.coverage import CoverageStroke, Paint
 from japanner.stroke.kinds.feather import FeatherStroke
 from japanner.stroke.kinds.fur import FurStroke
 from japanner.stroke.kinds.hair_layer import HairPaint
@@ -28,6 +28,7 @@ from japanner.stroke.kinds.smudge import SmudgeStroke, VisibleTile
 from japanner.stroke.kinds.working import WorkingStroke
 from japanner.stroke.pen.path import RUN, SPEED, DabPath
 from japanner.stroke.pen.samples import PenSample, admitted
+from japanner.types import Colour, Tile
 
 __all__ = ["StrokeInProgress", "checked_colour"]
 

@@ -12,7 +12,8 @@ from japanner.desk.widgets.painter import painter_on
 from japanner.painting.model import STEP_NAMES
 from japanner.painting.model.kept_grid import Row
 from japanner.painting.operations import SetPart
-from japanner.painting.value.mixing_grid import Colour, mixing_grid
+from japanner.painting.value.mixing_grid import mixing_grid
+from japanner.types import Colour
 
 __all__ = ["MixingGrid"]
 

@@ -94,7 +94,7 @@ def eye_form(x: Plane, y: Plane, gaze: tuple[float, float], iris_mm: float, ligh
     )  # fmt: skip
 
 
-def _glow(u: Plane, v: Plane, axis: NDArray, across: NDArray, over: NDArray, light: NDArray) -> Plane:
+def _glow(u: Plane, v: Plane, axis: Plane, across: Plane, over: Plane, light: Plane) -> Plane:
     """Light on the iris by refraction: brightest on the side away from the light."""
     toward, angle = np.array((light @ across, light @ over)), np.degrees(np.arccos(np.clip(light @ axis, -1, 1)))
     toward = toward / max(float(np.linalg.norm(toward)), 1e-6)

@@ -17,9 +17,9 @@ from japanner.raster.tiles import EMPTY_TILE, Raster
 from japanner.strand.comb import CombField
 from japanner.strand.strands import Strands
 from japanner.stroke.brush import Brush
-from japanner.stroke.kinds.coverage import Colour, Tile
 from japanner.stroke.kinds.laid import LaidHair
 from japanner.stroke.kinds.wet_layer import VisibleTile
+from japanner.types import Colour, Tile
 
 __all__ = ["FULL", "PLANES", "CoverTile", "HairLayer", "HairPaint", "strands_area"]
 

@@ -13,8 +13,8 @@ from japanner.raster.parallel import each
 from japanner.raster.soften import area_coarse
 from japanner.raster.tiles import Raster
 from japanner.stroke.brush import Brush
-from japanner.stroke.kinds.coverage import Tile
 from japanner.stroke.kinds.mixing_space import Planes, from_space, into_space, planes_of
+from japanner.types import Tile
 
 __all__ = ["VisibleTile", "WetLayer"]
 
