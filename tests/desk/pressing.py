@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -177,6 +178,9 @@ class Presser:
         assert not window.session.jobs.busy, what
         window.show_bench()
         self.take_back(what)
+        assert window.isVisible(), what
+        # Never saved: who quits is asked, and stays.
+        window.session._saved_painting = replace(window.session.painting)
         self.pressed.append(what)
 
     def take_back(self, what: str) -> None:

@@ -64,7 +64,7 @@ def program(state_folder):
         process.communicate()
 
 
-@pytest.mark.parametrize("number", [signal.SIGTERM, signal.SIGINT, signal.SIGHUP])
+@pytest.mark.parametrize("number", [signal.SIGTERM, signal.SIGINT])
 def test_a_signal_ends_it_as_the_window_does_and_keeps_the_journal(program, state_folder, number):
     process = program()
     process.send_signal(number)

@@ -2,34 +2,14 @@
 
 from __future__ import annotations
 
-import json
-
 import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
 
 from japanner.color import lab
-from japanner.painting.document.document import begun
 from tests.desk import ball
 from tests.desk.hand import RIGHT
-from tests.paintings import rgba, same_painting
-
-
-def test_a_ball_from_flat_to_highlight(hand):
-    """Its values fall from the light to the core shadow and follow Lambert's law (1760)."""
-    ball.paint_ball(hand)
-    session = hand.window.session
-    assert [layer.role for layer in session.part.layers] == [
-        "flat", "shadow", "accent", "bounce", "light", "highlight",
-    ]  # fmt: skip
-    values, light = ball.profile(hand.window)
-    rise, correlation = ball.judge(values, light)
-    assert rise <= 0.25  # monotone but for the grain of strokes, a quarter of an L*
-    assert correlation >= 0.95
-    assert values[0] > 85
-    assert values[-1] < 35
-    # Whatever was done in the window is in the records, and they alone give the same bytes.
-    assert same_painting(begun(json.loads(json.dumps(session.document.records))), session.painting)
+from tests.paintings import rgba
 
 
 def test_a_stroke_of_the_pen_is_one_operation_with_its_pressure(hand):

@@ -168,7 +168,7 @@ def test_maps_of_the_part_are_those_of_brush_and_coat(furred, tmp_path):
     assert laid[:, 185:].max() == 0
     path = tmp_path / "mapped.ora"
     ora_write.write(script.painting, path, [])
-    assert ora_read.read(path).painting.part(part).density_map == where
+    assert ora_read.opened(path).painting.part(part).density_map == where
     # Length alone: fur is there, and short.
     script.do(SetPart(part, {"density_map": 0}))
     short = script.layer(part, "strands", place="over")
@@ -275,7 +275,7 @@ def test_comb_strokes_are_kept_scaled_and_replayed(furred, tmp_path):
     assert operation_from_record(to_record(operation)) == operation
     path = tmp_path / "combed.ora"
     ora_write.write(script.painting, path, [])
-    read = ora_read.read(path).painting
+    read = ora_read.opened(path).painting
     assert read.part(part).comb == script.painting.part(part).comb
     assert same_painting(read, script.painting)
     script.do(ScaleCanvas(640, 600))

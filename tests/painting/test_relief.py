@@ -201,7 +201,7 @@ def test_a_file_keeps_the_relief_and_the_journal_makes_it_anew(made, tmp_path):
     script.stroke(layer, THICK, (0.8, 0.7, 0.6), ACROSS)
     script.do(SetRelief(layer, 1.5, 0.4))
     script.save(tmp_path / "relief.ora")
-    again = ora_read.read(tmp_path / "relief.ora")
+    again = ora_read.opened(tmp_path / "relief.ora")
     assert same_painting(again.painting, script.painting)
     assert same_painting(begun(script.document.records), script.painting)
 

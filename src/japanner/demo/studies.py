@@ -45,10 +45,18 @@ class _Sheet:
     study: LightStudy
     painter: Painter
     layers: dict[tuple[str, str], int]
+    forms: list[tuple[int, str]]
 
 
-def paint(progress: Progress = lambda done, words: None, until: str = "highlight", scale: float = 1.0) -> Script:
-    """Paint the sheet up to and with the stage `until`; the same seed gives the same strokes. scale: of its canvas."""
+def paint(
+    progress: Progress = lambda done, words: None, until: str = "highlight", scale: float = 1.0,
+    names: tuple[str, ...] = NAMES,
+) -> Script:  # fmt: skip
+    """Paint the sheet up to and with the stage `until`; the same seed gives the same strokes.
+
+    scale: of its canvas. names: the forms that are painted, of `NAMES`.
+    """
+    forms = [(index, name) for index, name in enumerate(NAMES) if name in names]
     script = Script.new(*SIZE, scale=scale, ppi=300.0, title="Studies sheet", ground=srgb_from_value(16, 0.012, 80))
     progress(0.0, "Setting the light")
 
@@ -57,7 +65,7 @@ def paint(progress: Progress = lambda done, words: None, until: str = "highlight
         progress(min(0.06 + 0.93 * count / STROKES, 0.99), f"Painting the {stage}: {count} strokes")
 
     stage = STAGES[0]
-    sheet = _Sheet(script, _study(script), Painter(script, np.random.default_rng(7), told), {})
+    sheet = _Sheet(script, _study(script), Painter(script, np.random.default_rng(7), told), {}, forms)
     steps = (_ground, _flats, _shadows, _accents, _bounce, _lights, _blending, _highlights)
     for stage, step in zip(STAGES, steps, strict=True):
         told()
@@ -121,7 +129,7 @@ def _flats(sheet: _Sheet) -> None:
     tip = Brush("Outline", tip="round", edge=0.07, size_px=64, strength=1.0, spacing=0.03)
     # A soft edge has half its coverage further in, so the tip has to be wider for the same outline.
     soft = tip.with_changes(edge=0.36, size_px=tip.size_px / (1 - 0.36 / 2))
-    for index, name in enumerate(NAMES):
+    for index, name in sheet.forms:
         part = script.part(name, "plain")
         for role in ("flat", "shadow", "accent", "bounce", "light"):
             sheet.layers[name, role] = script.layer(part, role)
@@ -144,7 +152,7 @@ def _flats(sheet: _Sheet) -> None:
 def _shadows(sheet: _Sheet) -> None:
     """All that the key light does not reach, from broad to narrow, as a glaze over the flat."""
     passes = (Pass(150, 0.42, 200, 14, 1.0, 13), Pass(76, 0.42, 130, 8, 0.9, 10), Pass(38, 0.5, 80, 5, 0.8))
-    for index, name in enumerate(NAMES):
+    for index, name in sheet.forms:
         flow = _flow(sheet, index)
         glaze, _ = _glaze(sheet.study.colour, 0.8, _flat_colours(sheet.study))
         where = (sheet.study.lit < 0.34) & flow.inside
@@ -155,7 +163,7 @@ def _accents(sheet: _Sheet) -> None:
     """The darkest places, where forms meet the table and inside the tube; then a little burning in."""
     passes = (Pass(84, 0.42, 130, 7, 0.6, 9, 0.7), Pass(40, 0.5, 90, 5, 0.5, strength=0.7))
     burn = shipped_brush("Burn").with_changes(size_px=130, strength=0.16)
-    for index, name in enumerate(NAMES):
+    for index, name in sheet.forms:
         flow = _flow(sheet, index)
         _, reached = _glaze(sheet.study.colour, 0.8, _flat_colours(sheet.study))
         darker, _ = _glaze(sheet.study.colour, 0.7, reached)
@@ -168,7 +176,7 @@ def _bounce(sheet: _Sheet) -> None:
     """Light that the table throws back into the shadow, warmer than the shadow itself."""
     warm = np.clip(sheet.study.colour * np.array((1.05, 1.0, 0.94), np.float32), 0, 1)
     passes = (Pass(96, 0.5, 170, 6, 1.0, 12, 0.45, 0.8), Pass(46, 0.6, 90, 4, 0.8, 12, 0.45, 0.8))
-    for index, name in enumerate(NAMES):
+    for index, name in sheet.forms:
         flow = _flow(sheet, index)
         where = (sheet.study.lit < 0.02) & (flow.value > 21) & flow.inside
         sheet.painter.cover(sheet.layers[name, "bounce"], flow, warm, where, passes)
@@ -183,7 +191,7 @@ def _lights(sheet: _Sheet) -> None:
         Pass(30, 0.55, 70, 3.5, 0.8, strength=0.65, edge=0.85),
     )
     dodge = shipped_brush("Dodge").with_changes(size_px=240, strength=0.06)
-    for index, name in enumerate(NAMES):
+    for index, name in sheet.forms:
         flow, layer = _flow(sheet, index), sheet.layers[name, "light"]
         # The half-light belongs to both: lights run a little into the shadow, where they are as dark as it is.
         lit = _grown(sheet.study.lit > 0.03, 20) & flow.inside
@@ -197,7 +205,7 @@ def _lights(sheet: _Sheet) -> None:
 def _blending(sheet: _Sheet) -> None:
     """Smudge lightly along the form, from all that is visible, most where light turns into shadow."""
     soft = shipped_brush("Smudge").with_changes(size_px=64, strength=0.30, carry=0.5, pick_from="visible")
-    for index, name in enumerate(NAMES):
+    for index, name in sheet.forms:
         flow, layer = _flow(sheet, index), sheet.layers[name, "blending"]
         depth = cv2.distanceTransform(flow.inside.astype(np.uint8), cv2.DIST_L2, 5)
         inside = (depth > 44 / SCALE) & ~busy(flow.value, 9, SCALE)
@@ -214,7 +222,7 @@ def _highlights(sheet: _Sheet) -> None:
     """Few and small, where the light says; on the tube's lip they follow the edge."""
     glow = shipped_brush("Mop")
     touch = Brush("Touch", tip="round", edge=0.8, strength=0.5, spacing=0.06)
-    for index, name in enumerate(NAMES):
+    for index, name in sheet.forms:
         flow, layer = _flow(sheet, index), sheet.layers[name, "highlight"]
         top = np.where(flow.inside & (sheet.study.lit > 0.3), flow.value, 0)
         where = top >= np.percentile(top[flow.inside], 98.2)
