@@ -16,7 +16,11 @@ from hypothesis import HealthCheck, settings
 from japanner.scripting import Script
 from tests.paintings import HARD
 
-settings.register_profile("japanner", deadline=None, max_examples=60, suppress_health_check=[HealthCheck.too_slow])
+# Nights can try more: HYPOTHESIS_EXAMPLES=500.
+EXAMPLES = int(os.environ.get("HYPOTHESIS_EXAMPLES", "24"))
+settings.register_profile(
+    "japanner", deadline=None, max_examples=EXAMPLES, suppress_health_check=[HealthCheck.too_slow]
+)
 settings.load_profile("japanner")
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent
-from PySide6.QtWidgets import QApplication, QDialog
+from PySide6.QtWidgets import QDialog
 
 from japanner.desk.session.hand import Hand
 from japanner.desk.session.looking import Looking
@@ -34,7 +34,7 @@ def as_new(window: MainWindow) -> None:
     if easel.view.mirrored:
         easel.mirror()
     easel.view.turn_deg = 0.0
-    session.open_document(new_document(1200, 900))
+    session.open_document(new_document(480, 360, ppi=144.0))
     session.looking.look_changed.emit()
     if window.isFullScreen():
         window.showNormal()
@@ -43,8 +43,6 @@ def as_new(window: MainWindow) -> None:
     window.messages.message_line.hide()
     window.messages.message.clear()
     window._last_report = ""
-    window.show_start()
-    QApplication.processEvents()
 
 
 def _copy(fresh: object, used: object, but: tuple[str, ...] = ()) -> None:

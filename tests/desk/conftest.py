@@ -54,8 +54,10 @@ def built(qapp):
 def window(built, qtbot):
     """The window as at its start, with an empty painting behind the start view."""
     as_new(built)
+    built.show_start()
     built.activateWindow()
     qtbot.waitActive(built)
+    QApplication.processEvents()
     yield built
     built.files.wait()
     QApplication.processEvents()
@@ -77,13 +79,19 @@ def own_window(qapp, qtbot):
 
 
 @pytest.fixture
-def bench_window(window):
+def bench_window(built, qtbot):
     """The window with a small painting: one part with its flat."""
-    window.files.new(480, 360, 144.0)
-    window.building.add_part("plain")
+    as_new(built)
+    built.session.keeper.start(built.session.document, None, built.session.document.records)
+    built.show_bench()
+    built.building.add_part("plain")
+    built.activateWindow()
+    qtbot.waitActive(built)
     QApplication.processEvents()
-    window.easel.setFocus()
-    return window
+    built.easel.setFocus()
+    yield built
+    built.files.wait()
+    QApplication.processEvents()
 
 
 @pytest.fixture

@@ -40,7 +40,7 @@ from tests.strategies import picture_text
 __all__ = ["SIDE", "STATES", "TASKS", "Presser", "answering"]
 
 SIDE = 256
-MOST_ALIKE = 3
+MOST_ALIKE = 2
 """Of many that look alike, such as rows of a list, so many are pressed."""
 # What this platform says of itself, whoever runs on it.
 HARMLESS = ("propagateSizeHints", "This plugin does not support", "QFont::")
@@ -160,7 +160,8 @@ class Presser:
 
     def settle(self) -> None:
         """Everything that was begun comes to its end."""
-        for _ in range(3):
+        QApplication.processEvents()
+        while self.window.session.jobs.busy:
             self.window.session.jobs.wait()
             QApplication.processEvents()
 
@@ -222,7 +223,8 @@ class Presser:
         for widget in within.findChildren(QWidget):
             if isValid(widget) and widget.isVisible() and widget.isEnabled():
                 for words, act in self._acts(widget):
-                    where = widget.accessibleName() or getattr(widget, "text", str)() or type(widget).__name__
+                    words_on = widget.text() if isinstance(widget, QAbstractButton) else ""
+                    where = widget.accessibleName() or words_on or type(widget).__name__
                     yield f"{type(widget).__name__} {where} {words}", act
 
     def press_all(self, within: Callable[[], QWidget], mark: str = "") -> None:
@@ -253,7 +255,7 @@ class Presser:
             yield "drag", lambda: _if_there(widget, lambda: self._drag(widget))
             yield "type", lambda: _if_there(widget, lambda: self._type_into_fader(widget))
         elif isinstance(widget, QComboBox):
-            for index in range(min(widget.count(), 4)):
+            for index in {0, widget.count() - 1}:
                 yield f"choose {index}", lambda index=index: _if_there(widget, lambda: _choose(widget, index))
         elif isinstance(widget, NumberBox):
             yield "type", lambda: _if_there(widget, lambda: _type(widget, "3"))

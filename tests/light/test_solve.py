@@ -30,7 +30,7 @@ def marks(light, count, middle=(300.0, 200.0), radius=120.0):
     return placed(half), [placed(n) for n in seen]
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(st.floats(-70, 70), st.floats(-75, 75))
 def test_the_marks_of_a_light_give_it_back(up, right):
     light = Light(up_deg=up, right_deg=right).direction

@@ -122,7 +122,7 @@ def test_undo_restores_every_byte_and_redo_brings_it_back(history):
     assert same_painting(begun(json.loads(json.dumps(document.records))), document.painting)
 
 
-@settings(max_examples=60)
+@settings(max_examples=20)
 @given(st.data())
 def test_operations_survive_json(data):
     document = new_document(160, 120)

@@ -27,7 +27,7 @@ def lines_of(records):
     return "".join(map(writer.line, records))
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(st.lists(RECORDS, max_size=6))
 def test_records_are_read_as_they_were_written(records):
     reader = RecordReader()

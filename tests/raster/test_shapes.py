@@ -48,7 +48,7 @@ place = st.floats(-60, 160).map(lambda value: round(value, 3))  # as pens give t
 points = st.lists(st.tuples(place, place), min_size=3, max_size=12, unique_by=lambda p: (p[0], p[1]))
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=26, deadline=None)
 @given(points)
 def test_any_outline_covers_what_shapely_says_it_goes_around(outline):
     ring = shapely.LineString([*outline, outline[0]])

@@ -65,7 +65,7 @@ def test_a_flick_draws_the_end_out_on_its_way():
     assert length(swung(bend, flick_px=1e6)) < 1.9 * length(bend)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(
     st.lists(st.tuples(st.floats(-1e4, 1e4), st.floats(-1e4, 1e4)), min_size=1, max_size=20),
     st.floats(-1, 1), st.floats(0, 1), st.floats(0, 1e4),

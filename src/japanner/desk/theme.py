@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from functools import lru_cache
+from functools import cache, lru_cache
 from pathlib import Path
 from typing import Final
 
@@ -65,8 +65,7 @@ theme: Final = Theme()
 def apply_theme(app: QApplication, name: str = "Lacquer") -> None:
     """Give the application a theme; widgets that paint themselves read `theme` when they next do."""
     theme.name = name
-    for file in (ASSETS / "fonts").glob("*.ttf"):
-        QFontDatabase.addApplicationFont(str(file))
+    _load_fonts()
     sheet = (ASSETS / "theme.qss").read_text(encoding="utf-8")
     values = {**THEMES[name], "assets": ASSETS.as_posix()}
     for key in sorted(values, key=len, reverse=True):
@@ -74,6 +73,13 @@ def apply_theme(app: QApplication, name: str = "Lacquer") -> None:
     app.setPalette(_palette())
     app.setFont(font(12))
     app.setStyleSheet(sheet)
+
+
+@cache
+def _load_fonts() -> None:
+    """The shipped type, once in a process."""
+    for file in sorted((ASSETS / "fonts").glob("*.ttf")):
+        QFontDatabase.addApplicationFont(str(file))
 
 
 def font(size_px: int, *, bold: bool = False) -> QFont:
