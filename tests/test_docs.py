@@ -27,10 +27,16 @@ def test_the_scripting_example_runs(tmp_path, monkeypatch):
     assert len([line for line in code.splitlines() if line and not line.startswith("from")]) <= 10
 
 
-@pytest.mark.parametrize("path", [ROOT / "README.md", *DOCS.glob("*.md")], ids=lambda path: path.name)
+@pytest.mark.parametrize("path", [*ROOT.glob("*.md"), *DOCS.glob("*.md")], ids=lambda path: path.name)
 def test_links_lead_somewhere(path):
     for target in re.findall(r"\]\(([^)#]+)", path.read_text()):
         assert (path.parent / target).exists(), target
+
+
+def test_every_screenshot_is_linked_from_the_readme():
+    readme = (ROOT / "README.md").read_text()
+    for shot in (DOCS / "screenshots").glob("*.png"):
+        assert f"docs/screenshots/{shot.name}" in readme, shot.name
 
 
 def test_words_names_everything_that_a_painter_can_choose():

@@ -13,15 +13,26 @@ from japanner.painting.model import Light
 from japanner.painting.picture.compositor import flattened
 from japanner.painting.working_order import working_order
 from japanner.scripting import Script
+from japanner.stroke.brush import Brush
 
 QUARTER = 0.25
 GREY = (0.2, 0.2, 0.2)
 
 
+def plain_table(sheet):
+    part = sheet.script.part("Table", "plain")
+    flat = sheet.script.layer(part, "flat")
+    wash = Brush("Wash", tip="round", edge=0.5, size_px=420, spacing=0.05)
+    for y in range(0, studies.SIZE[1] + 1, 160):
+        sheet.script.stroke(flat, wash, studies.TABLE, [(-100, y, 1.0), (studies.SIZE[0] + 100, y, 1.0)])
+
+
 @pytest.fixture(scope="module")
 def sheet():
-    """The demo with one of its forms, at a quarter of its size."""
-    return studies.paint(scale=QUARTER, names=("Ball",))
+    """The demo with one of its forms, at a quarter of its size, on a table of a few broad strokes."""
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(studies, "_ground", plain_table)
+        return studies.paint(scale=QUARTER, names=("Ball",))
 
 
 @pytest.fixture(scope="module")

@@ -227,10 +227,10 @@ class Presser:
                     where = widget.accessibleName() or words_on or type(widget).__name__
                     yield f"{type(widget).__name__} {where} {words}", act
 
-    def press_all(self, within: Callable[[], QWidget], mark: str = "") -> None:
+    def press_all(self, within: Callable[[], QWidget], mark: str = "", most: int = 1000) -> None:
         """Press all in a widget; what a press has put in the place of something is found anew."""
         done: set[str] = set()
-        while (found := self._next(within(), done)) is not None:
+        while len(done) < most and (found := self._next(within(), done)) is not None:
             what, act = found
             done.add(what)
             self.press(f"{mark}{what}", act)

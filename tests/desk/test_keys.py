@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QImage, QPointingDevice
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QLabel
+from tools.guide_keys import rows
 
 from japanner.color import oklab
-from japanner.desk.window.keys_view import KeysView
+from japanner.desk.window.keys_view import KeysView, key_rows
 from japanner.painting.operations import SetFrisket
 from tests.desk import ball
 from tests.desk.hand import Hand
 
 Key = Qt.Key
+ROOT = Path(__file__).resolve().parents[2]
 CTRL = Qt.KeyboardModifier.ControlModifier
 
 
@@ -307,3 +311,9 @@ def test_full_screen_and_right_column(hand):
     assert window.isFullScreen()
     hand.key(Key.Key_F11)
     assert isinstance(hand, Hand)
+
+
+def test_the_guide_has_the_keys_of_the_table(hand):
+    """`tools/guide_keys.py` writes them there."""
+    table = rows(key_rows(list(hand.window.menus.commands.values())))
+    assert table in (ROOT / "docs" / "guide.md").read_text(encoding="utf-8")

@@ -66,5 +66,5 @@ def test_everything_in_the_brush_sheet(presser):
         window.show_brush_sheet()
         return window.sheet
 
-    presser.press_all(sheet)
+    presser.press_all(sheet, most=90)
     assert len(presser.pressed) > 40

@@ -25,7 +25,7 @@ SQUINT_PX = 600
 
 
 class ShownPicture:
-    """Draws what is to be seen of the workbench's picture."""
+    """Draws what is to be seen of the session's picture."""
 
     def __init__(self, session: Session, light_guides: LightGuides) -> None:
         self._session, self._light_guides = session, light_guides

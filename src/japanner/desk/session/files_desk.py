@@ -37,7 +37,7 @@ Progress = Callable[[float, str], None]
 
 
 class FilesDesk(QObject):
-    """Asks for paths, runs jobs one after another, and tells the workbench the outcome."""
+    """Asks for paths, runs jobs one after another, and tells the session the outcome."""
 
     bench_wanted = Signal()  # a painting is there to work on
 
