@@ -35,11 +35,6 @@ def sheet():
         return studies.paint(scale=QUARTER, names=("Ball",))
 
 
-@pytest.fixture(scope="module")
-def study(sheet):
-    return studies._study(sheet)
-
-
 def painted_values(sheet):
     raster = flattened(sheet.painting)
     pixels = raster.read(raster.rect)[:3].transpose(1, 2, 0) / 65535
@@ -47,7 +42,7 @@ def painted_values(sheet):
     return lab.lightness_from_srgb(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA))
 
 
-def test_it_has_the_parts_and_the_working_order(sheet):
+def has_the_parts_and_the_working_order(sheet):
     assert [part.name for part in sheet.painting.parts] == ["Table", "Ball"]
     wanted = {stage.role for stage in working_order("plain")}
     for part in sheet.painting.parts[1:]:
@@ -57,7 +52,7 @@ def test_it_has_the_parts_and_the_working_order(sheet):
     assert kinds == {"lay", "smudge", "dodge", "burn"}
 
 
-def test_values_follow_the_light_and_yet_are_strokes(sheet, study):
+def values_follow_the_light_and_yet_are_strokes(sheet, study):
     values, mask = painted_values(sheet), study.mask(0)
     painted, wanted = values[mask], study.value[mask]
     assert np.corrcoef(painted, wanted)[0, 1] > 0.93
@@ -69,10 +64,18 @@ def test_values_follow_the_light_and_yet_are_strokes(sheet, study):
     assert np.percentile(painted, 95) - np.percentile(painted, 5) > 25
 
 
-def test_the_form_stands_clear_of_the_ground(sheet, study):
+def the_form_stands_clear_of_the_ground(sheet, study):
     values = painted_values(sheet)
     ground = np.median(values[study.form < 0])
     assert np.median(values[study.mask(0)]) > ground + 10
+
+
+def test_the_studies_sheet(sheet):
+    """One test for all of it: it is painted once."""
+    study = studies._study(sheet)
+    has_the_parts_and_the_working_order(sheet)
+    values_follow_the_light_and_yet_are_strokes(sheet, study)
+    the_form_stands_clear_of_the_ground(sheet, study)
 
 
 # --- the light study --------------------------------------------------------------------------------------

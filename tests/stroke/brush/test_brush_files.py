@@ -12,7 +12,7 @@ from japanner.errors import InputError
 from japanner.stroke.brush import BRUSH_KINDS, TIPS, Brush
 from japanner.stroke.brush.files import brushes_from_text, text_of_brushes
 from japanner.stroke.brush.shipped import shipped_brushes
-from tests.stroke.test_brush_and_pen import brushes
+from tests.stroke.brush.test_brush_and_pen import brushes
 
 JSON = st.recursive(
     st.none() | st.booleans() | st.floats() | st.integers() | st.text(max_size=8),

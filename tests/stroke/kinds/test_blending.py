@@ -16,7 +16,7 @@ from japanner.raster.textures import texture
 from japanner.raster.tiles import Raster
 from japanner.stroke.brush import Brush
 from tests.paintings import rgba, same_pixels, solid
-from tests.stroke.test_dynamics import painted
+from tests.stroke.kinds.test_dynamics import painted
 
 FEATHER = Brush("Feather", kind="feather", tip="mop", size_px=80, strength=1.0, spacing=0.1)
 SMUDGE = Brush("Smudge", kind="smudge", tip="round", edge=0.7, size_px=60, strength=0.8, spacing=0.06, carry=0.8)

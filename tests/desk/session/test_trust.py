@@ -31,7 +31,7 @@ from japanner.scripting import Script
 from japanner.stroke.brush import Brush
 from tests.desk import ball
 from tests.desk.hand import LEFT, NONE, Hand
-from tests.desk.test_files_desk import answers, presses, settle
+from tests.desk.session.test_files_desk import answers, presses, settle
 from tests.paintings import same_painting
 
 Key = Qt.Key

@@ -8,7 +8,7 @@ from japanner.desk.tasks.comb import CROWN, PARTS, TAKES, CombTask
 from japanner.painting.operations import AddLayer, DropFrisket, Fill, SetFrisket
 from japanner.strand.courses import DRESSED
 from japanner.strand.curls import PATTERNS
-from tests.desk.test_light import told
+from tests.desk.tasks.test_light import told
 
 
 @pytest.fixture

@@ -18,7 +18,7 @@ from tests.desk import ball
 from tests.desk.hand import Hand
 
 Key = Qt.Key
-ROOT = Path(__file__).resolve().parents[2]
+ROOT = Path(__file__).resolve().parents[3]
 CTRL = Qt.KeyboardModifier.ControlModifier
 
 

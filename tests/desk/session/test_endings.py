@@ -15,7 +15,7 @@ from japanner.files.recovery import recovered
 from japanner.painting.document.leftovers import leftovers
 from japanner.scripting import Script
 
-ROOT = Path(__file__).resolve().parents[2]
+ROOT = Path(__file__).resolve().parents[3]
 # The program as it is, with a hand that paints as soon as the window stands.
 PAINTING = """
 import sys

@@ -21,7 +21,7 @@ from japanner.stroke.kinds.chance import Chance
 from japanner.stroke.kinds.dabs import COLOUR, rows_for
 from japanner.stroke.pen.path import PRESSURE, RUN
 from tests.paintings import HARD, same_pixels, solid
-from tests.stroke.test_brush_and_pen import brushes
+from tests.stroke.brush.test_brush_and_pen import brushes
 
 GREY = (0.5, 0.5, 0.5)
 ROUND = Brush("Round", tip="round", edge=0.0, size_px=40, spacing=0.03)
