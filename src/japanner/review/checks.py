@@ -45,7 +45,9 @@ def _separation(pixels: NDArray[np.uint32], region: Region) -> Finding | None:
 
 CHECKS: Final = {
     one.name: one
-    for one in (Check("part against ground", "Does the part stand out from what is around it?", _separation),)
+    for one in [
+        Check("part against ground", "Does the part stand out from what is around it?", _separation),
+    ]
 }
 
 
