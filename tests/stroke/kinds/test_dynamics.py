@@ -324,7 +324,7 @@ def test_paint_runs_dry():
 # --- anything ---------------------------------------------------------------------------------------------
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=14, deadline=None)
 @given(
     brushes(),
     st.lists(st.tuples(st.floats(-50, 350), st.floats(-50, 350), st.floats(0, 1)), min_size=1, max_size=5),

@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable
 
 from PySide6.QtCore import QRectF, QSignalBlocker, QSize, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QHideEvent, QKeyEvent, QMouseEvent, QPaintEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
 from japanner.desk.theme import font, theme
@@ -136,6 +136,11 @@ class Fader(QWidget):
         self._field.show()
         self._field.setFocus()
         self._field.selectAll()
+
+    def hideEvent(self, event: QHideEvent) -> None:
+        """Its field goes with it, and what stands there half typed does not count."""
+        with QSignalBlocker(self._field):
+            self._field.hide()
 
     def _typed(self) -> None:
         with QSignalBlocker(self._field):
