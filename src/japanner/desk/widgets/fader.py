@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable
 
 from PySide6.QtCore import QRectF, QSignalBlocker, QSize, Qt, Signal
-from PySide6.QtGui import QHideEvent, QKeyEvent, QMouseEvent, QPaintEvent, QResizeEvent, QWheelEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QResizeEvent, QWheelEvent
 from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
 from japanner.desk.theme import font, theme
@@ -137,12 +137,9 @@ class Fader(QWidget):
         self._field.setFocus()
         self._field.selectAll()
 
-    def hideEvent(self, event: QHideEvent) -> None:
-        """Its field goes with it, and what stands there half typed does not count."""
-        with QSignalBlocker(self._field):
-            self._field.hide()
-
     def _typed(self) -> None:
+        if not self._field.isVisible():
+            return  # it loses the focus because the window goes
         with QSignalBlocker(self._field):
             self._field.hide()
         try:

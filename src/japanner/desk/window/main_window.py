@@ -341,6 +341,9 @@ class MainWindow(QMainWindow):
     def _end(self, *, keep: bool) -> None:
         self._ended = True
         self._clock.stop()
+        for beside in (self.sheet, self.second):
+            if beside is not None:
+                beside.close()
         self.left_off.remember()
         self.easel.leave_task()
         self.files.wait()
