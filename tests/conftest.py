@@ -17,7 +17,7 @@ from japanner.scripting import Script
 from tests.paintings import HARD
 
 # Nights can try more: HYPOTHESIS_EXAMPLES=500.
-EXAMPLES = int(os.environ.get("HYPOTHESIS_EXAMPLES", "24"))
+EXAMPLES = int(os.environ.get("HYPOTHESIS_EXAMPLES", "16"))
 settings.register_profile(
     "japanner", deadline=None, max_examples=EXAMPLES, suppress_health_check=[HealthCheck.too_slow]
 )

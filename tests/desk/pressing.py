@@ -40,7 +40,7 @@ from tests.strategies import picture_text
 __all__ = ["SIDE", "STATES", "TASKS", "Presser", "answering"]
 
 SIDE = 256
-MOST_ALIKE = 2
+MOST_ALIKE = 1
 """Of many that look alike, such as rows of a list, so many are pressed."""
 # What this platform says of itself, whoever runs on it.
 HARMLESS = ("propagateSizeHints", "This plugin does not support", "QFont::")

@@ -10,8 +10,7 @@ def test_a_walk_of_a_random_hand(window, answering):  # noqa: F811
     with Presser(window) as presser:
         presser.begin("everything")
         walk = Walk(window, seed=20)
-        for _ in range(2):
-            walk.go(150)
-            walk.check()
-            assert not presser._wrong, (walk.done[-20:], presser._wrong[0])
+        walk.go(300)
+        walk.check()
+        assert not presser._wrong, (walk.done[-20:], presser._wrong[0])
     assert len(walk.done) == 300
