@@ -6,6 +6,7 @@ from typing import Any, Final
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
+from scipy.optimize import brentq
 
 from japanner import checks
 from japanner.color import lab, oklab, srgb
@@ -13,6 +14,9 @@ from japanner.types import Colour
 
 __all__ = ["TONES", "exposed", "srgb_from_lch", "srgb_from_value", "tone_weight", "with_value"]
 
+
+ROOTS: Final = oklab.ROOTS_FROM_LAB.tolist()
+LUMINANCE_OF_LMS: Final = (srgb.LUMINANCE_WEIGHTS @ oklab.LINEAR_FROM_LMS).tolist()
 
 TONES: Final = ("all", "shadows", "midtones", "highlights")
 
@@ -84,18 +88,21 @@ def with_value(encoded: ArrayLike, value: float) -> Colour:
 
 
 def _at_chroma(value: float, chroma: float, hue_deg: float) -> NDArray[Any]:
-    """Linear RGB with the OKLab lightness found by bisection whose CIE L* is `value`."""
+    """Linear RGB with the OKLab lightness whose CIE L* is `value`."""
     target = float(lab.luminance_from_lightness(value))
     hue = np.radians(hue_deg)
-    a, b = chroma * np.cos(hue), chroma * np.sin(hue)
-    low, high = 0.0, 1.3
-    for _ in range(40):
-        middle = (low + high) / 2
-        if float(srgb.luminance(oklab.linear_from_oklab(np.array([middle, a, b])))) < target:
-            low = middle
-        else:
-            high = middle
-    return oklab.linear_from_oklab(np.array([low, a, b]))
+    a, b = float(chroma * np.cos(hue)), float(chroma * np.sin(hue))
+    (l0, l1, l2), (m0, m1, m2), (s0, s1, s2) = ROOTS
+    at_l, at_m, at_s = l1 * a + l2 * b, m1 * a + m2 * b, s1 * a + s2 * b
+    wl, wm, ws = LUMINANCE_OF_LMS
+
+    def over(lightness: float) -> float:
+        """How much too bright: a cubic in the lightness (plain numbers, for this is asked a thousand times a grid)."""
+        long, middle, short = l0 * lightness + at_l, m0 * lightness + at_m, s0 * lightness + at_s
+        return wl * long * long * long + wm * middle * middle * middle + ws * short * short * short - target
+
+    found = 0.0 if over(0.0) >= 0 else float(brentq(over, 0.0, 1.3, xtol=1e-12))
+    return oklab.linear_from_oklab(np.array([found, a, b]))
 
 
 def _in_gamut(linear: NDArray[Any]) -> bool:

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Final
 
 import cv2
@@ -93,9 +94,10 @@ class Line:
     hidden: bool = False
 
 
-def guide_lines(guide: HeadGuide) -> list[Line]:
+@lru_cache(maxsize=4)
+def guide_lines(guide: HeadGuide) -> tuple[Line, ...]:
     """All lines of a guide; those on the surface come in pieces, seen and hidden."""
-    return _human(guide) if guide.kind == "human" else _animal(guide)
+    return tuple(_human(guide) if guide.kind == "human" else _animal(guide))
 
 
 def _human(guide: HeadGuide) -> list[Line]:

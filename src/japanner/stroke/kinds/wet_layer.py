@@ -65,17 +65,10 @@ class WetLayer:
                 tiles[key] = self._base.tile(key).copy()
             pixels = from_space(self._mixing, self._planes[key], local)
             if self._sigma:
-                pixels = self._with_fine(pixels, self._fine[key])
+                pixels = _with_fine(pixels, self._fine[key], local)
             accumulate.store_into(pixels, tiles[key], local)
 
         each(area.tiles(), put, worth_it=FEW_TILES)
-
-    @staticmethod
-    def _with_fine(pixels: Planes, fine: Planes) -> Planes:
-        whole = pixels + fine
-        np.clip(whole[3], 0, 1, out=whole[3])
-        np.clip(whole[:3], 0, whole[3], out=whole[:3])
-        return whole
 
     def _load(self, key: Key) -> Planes:
         # Every tile that is read becomes part of the stroke's picture of the layer.
@@ -87,6 +80,16 @@ class WetLayer:
             self._fine[key] = pixels - coarse
             pixels = coarse
         return into_space(self._mixing, pixels)
+
+
+def _with_fine(pixels: Planes, fine: Planes, local: Rect) -> Planes:
+    """Both bands together where `local` is; elsewhere `pixels` may hold anything, and nothing is made of it."""
+    inside = _within(local)
+    whole = np.zeros_like(pixels)
+    whole[inside] = pixels[inside] + fine[inside]
+    np.clip(whole[3], 0, 1, out=whole[3])
+    np.clip(whole[:3], 0, whole[3], out=whole[:3])
+    return whole
 
 
 def gathered(store: dict[Key, Planes], area: Rect, planes: int, load: VisibleTile) -> Planes:
