@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QDialog
 from japanner.desk.session.hand import Hand
 from japanner.desk.session.looking import Looking
 from japanner.desk.session.worked_on import WorkedOn
+from japanner.desk.window.arrangement import PANELS
 from japanner.desk.window.main_window import MainWindow
 from japanner.painting.document.document import new_document
 from japanner.painting.model import Painting
@@ -39,8 +40,13 @@ def as_new(window: MainWindow) -> None:
     if window.isFullScreen():
         window.showNormal()
     window.resize(1280, 800)
-    window.right.show()
-    window.messages.message_line.hide()
+    if window.bench.alone:
+        window.toggle_alone()
+    for name in PANELS:
+        window.bench.set_form(name, "full")
+    window.over.at_foot = False
+    window.messages.bar.hide()
+    window.messages.kept.clear()
     window.messages.message.clear()
     window._last_report = ""
 

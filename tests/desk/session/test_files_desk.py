@@ -272,7 +272,7 @@ def test_long_work_can_be_stopped_and_the_rest_stays_usable(bench_window, qtbot)
 
     window.session.jobs.run("Counting", slow, lambda result: None)
     qtbot.waitUntil(lambda: window.messages.progress.value() > 0, timeout=5000)
-    assert window.messages.progress_line.isVisible()
+    assert window.messages.job.isVisible()
     Hand(window).pen([(100, 100), (150, 150)])
     assert window.session.painting is not before
     window.session.jobs.run("Another", slow, lambda result: None)
@@ -280,5 +280,5 @@ def test_long_work_can_be_stopped_and_the_rest_stays_usable(bench_window, qtbot)
     stop = next(button for button in window.findChildren(QPushButton) if button.text() == "Stop")
     stop.click()
     settle(window, qtbot)
-    assert not window.messages.progress_line.isVisible()
+    assert not window.messages.job.isVisible()
     assert window.messages.message.text() == "Stopped."

@@ -230,14 +230,14 @@ def test_long_work_is_stopped_and_nothing_has_changed(hand, qtbot):
     hand.command("Stroke › Fill all")
     before, count = session.painting, len(session.document.records)
     session.carry_out(Filter((session.work.active_layer,), "blur", {"sigma_px": 30.0}))
-    assert window.messages.progress_line.isVisible()
+    assert window.messages.job.isVisible()
     session.hand.take_brush_named("Round")
     hand.pen([(100, 100, 1)])
     assert "Still busy" in window.messages.message.text()
     session.jobs.stop()
     settle(window)
     assert window.messages.message.text() == "Stopped."
-    assert not window.messages.progress_line.isVisible()
+    assert not window.messages.job.isVisible()
     assert session.painting is before
     assert len(session.document.records) == count
     hand.pen([(100, 100, 1)])

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 
 from PySide6.QtCore import QSignalBlocker
-from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from japanner.desk.brushes.settings import Setting
 from japanner.desk.session.session import Session
@@ -23,7 +23,8 @@ class Choice(QWidget):
         super().__init__()
         self.box = QComboBox()
         self.box.addItems([word or NONE for word in words])
-        self.box.setMinimumWidth(60)
+        self.box.setMinimumWidth(40)
+        self.box.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.box.setToolTip(tip)
         self.box.setAccessibleName(name)
         label = QLabel(name)

@@ -101,8 +101,8 @@ GROUPS: Final = ("stroke", "tip", "hair", "taper", "chance", "grain", "paint", "
 
 SETTINGS: Final[tuple[Setting, ...]] = (
     Setting("kind", "does", "stroke", "What the brush does", words=BRUSH_KINDS),
-    Setting("size_px", "size", "stroke", "Diameter (F, G, T)", SMALLEST_PX, LARGEST_PX, unit=" px", logarithmic=True,
-            own=True),
+    Setting("size_px", "size", "stroke", "Diameter (G held, G, T)", SMALLEST_PX, LARGEST_PX, unit=" px",
+            logarithmic=True, own=True),
     _percent("strength", "strength", "stroke", "The most one stroke can do", 1, own=True),
     _percent("flow", "flow", "stroke", "Share of the strength that each dab lays", 1, own=True,
             applies=_dabbed),

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Final
 
-__all__ = ["HELD", "MENUS", "Command", "Held", "Need"]
+__all__ = ["HELD", "MENUS", "PANEL_KEYS", "Command", "Held", "Need"]
 
 MENUS: Final = ("Painting", "Edit", "Part", "Layer", "Stroke", "Frisket", "Look", "Help")
 
@@ -58,11 +58,12 @@ class Command:
 
 @dataclass(frozen=True)
 class Held:
-    """A key that acts while it is down. what: the easel's name for it."""
+    """A key that acts while it is down. what: the easel's name for it; tap: the command that a short press runs."""
 
     key: str
     what: str
     words: str
+    tap: str = ""
 
 
 HELD: Final = (
@@ -70,5 +71,9 @@ HELD: Final = (
     Held("A", "pick", "pick up a colour, as the right button and the barrel button of a pen do"),
     Held("S", "squint", "squint"),
     Held("C", "before", "before, as long as it is held"),
-    Held("F", "ring", "stroke ring: drag for size and strength; digits set strength"),
-)
+    Held("G", "ring", "stroke ring: drag for size and strength; digits set strength; a tap makes the tip smaller",
+         "Stroke › Smaller tip"),
+)  # fmt: skip
+
+# Each goes through the forms of its panel; held with the easel alone, it keeps the panel over the picture.
+PANEL_KEYS: Final = {"parts": "F2", "roll": "F3", "build": "F4", "rail": "F6", "right": "F10"}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from japanner.desk.commands.command import Command, Need
+from japanner.desk.commands.command import PANEL_KEYS, Command, Need
 from japanner.desk.commands.desk import Desk, has
 from japanner.desk.easel.light_guides import AGAINST_LIGHT
 from japanner.desk.theme import THEMES, theme
@@ -14,6 +14,9 @@ from japanner.painting.picture.looks import EVEN_STEPS, LOOKS, SQUINTS
 
 __all__ = ["look_commands"]
 
+PANEL_WORDS = {
+    "parts": "Parts", "roll": "Brush roll", "build": "Build", "rail": "Value rail", "right": "Right column",
+}  # fmt: skip
 SURROUNDS = (20, 35, 50, 65, 80)
 
 
@@ -112,7 +115,19 @@ def _bench(desk: Desk) -> list[Command]:
         *(Command("Look", name, partial(pages.use_theme, name), submenu="Theme", group="d",
                   checked=has(lambda: theme, "name", name)) for name in THEMES),
         Command("Look", "Second look in its own window", pages.show_second_window, group="e"),
-        Command("Look", "Right column", pages.toggle_right, ("F10",), group="e", checked=lambda: pages.right_shown),
+        Command("Look", "Easel alone", pages.toggle_alone, ("F",), "All panels away; a touched edge, or a panel's key "
+                "held, brings it in over the picture", "e", checked=lambda: pages.bench.alone),
+        *(_panel(desk, name, text) for name, text in PANEL_WORDS.items()),
         Command("Look", "Full screen", pages.toggle_full_screen, ("F11",), group="e",
                 checked=lambda: pages.full_screen),
     ]  # fmt: skip
+
+
+def _panel(desk: Desk, name: str, text: str) -> Command:
+    pages = desk.pages
+
+    def words() -> str:
+        return f"{text} — {pages.bench.form_of(name)}"
+
+    return Command("Look", text, lambda: pages.bench.next_form(name), (PANEL_KEYS[name],), "Hidden, slim, full in turn",
+                   "e", "Panels", words=words)  # fmt: skip

@@ -27,7 +27,7 @@ def stroke_commands(desk: Desk) -> list[Command]:
                 checked=lambda: hand.wiping),
         Command("Stroke", "Brush sheet", desk.pages.show_brush_sheet, ("L",), "Every setting of the brush in hand",
                 "a"),
-        Command("Stroke", "Smaller tip", partial(hand.resize_brush, -1), ("G",), group="a"),
+        Command("Stroke", "Smaller tip", partial(hand.resize_brush, -1), (), "G, tapped", "a"),
         Command("Stroke", "Larger tip", partial(hand.resize_brush, 1), ("T",), group="a"),
         *(Command("Stroke", name.capitalize(), partial(session.take_step, index), (str(index + 1),),
                   submenu="Value step", tip=f"Take the part's {name} value in the hue in hand", group="b",

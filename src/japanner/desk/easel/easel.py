@@ -49,6 +49,7 @@ WHEEL_ZOOM = 1.15
 class Easel(QWidget):
     """Shows the picture through the look in force, and turns pen, mouse and wheel into work."""
 
+    pointer_at = Signal(QPointF)  # in easel px
     pointed = Signal(object)  # encoded colour under the pointer, or None
     named = Signal(str)  # the part under the pointer
     turned = Signal()  # zoom, turn, mirror or place of the view changed
@@ -82,7 +83,7 @@ class Easel(QWidget):
         self.setCursor(Qt.CursorShape.CrossCursor)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumSize(200, 150)
+        self.setMinimumSize(100, 80)
         self.setAccessibleName("Easel")
         session.opened.connect(self._on_opened)
         session.shown.connect(self._on_shown)
@@ -223,7 +224,14 @@ class Easel(QWidget):
         painter.setPen(QColor("#161412") if dark_text else QColor("#f4efe6"))
         painter.setFont(font(11))
         rect = QRectF(10, self.height() - FOOT, self.width() - 20, FOOT)
-        painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, self.foot_text())
+        words = self.foot_text()
+        painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, words)
+        if self.task is not None and self.task.hint:
+            left = painter.fontMetrics().horizontalAdvance(words) + 24
+            hint = painter.fontMetrics().elidedText(
+                self.task.hint, Qt.TextElideMode.ElideRight, round(rect.width() - left)
+            )
+            painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, hint)
 
     def foot_text(self) -> str:
         """Zoom, turn, place and layer, and the look when it is not plain colour."""
@@ -326,6 +334,11 @@ class Easel(QWidget):
     @property
     def has_pointer(self) -> bool:
         return self._pointer is not None
+
+    @property
+    def ring_used(self) -> bool:
+        """Whether the stroke ring that is up has set anything."""
+        return self._ring.used
 
     def type_digit(self, digit: int) -> bool:
         """A digit typed while the stroke ring is up; False if it is not."""
@@ -442,6 +455,7 @@ class Easel(QWidget):
 
     def _point_at(self, position: QPointF) -> None:
         before, self._pointer = self._pointer, position
+        self.pointer_at.emit(position)
         for point in (before, position):
             if point is not None:
                 self.update(self._tip_area(point))

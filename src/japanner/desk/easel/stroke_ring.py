@@ -15,6 +15,8 @@ __all__ = ["StrokeRing"]
 # Easel px of drag that double the size, and that go through all strengths.
 DOUBLING_PX, STRENGTH_PX = 120.0, 240.0
 TURN_DEG = 5.0
+# A hand that taps a key does not hold quite still.
+STILL_PX = 4.0
 LARGEST_DAB_PX = 400
 
 
@@ -27,10 +29,11 @@ class StrokeRing:
         self._zoom = 1.0
         self._start = (0.0, 0.0)
         self._typed = ""
+        self.used = False  # something was set with it
         self._shown: tuple[object, QImage] | None = None
 
     def begin(self, at: QPointF, zoom: float) -> None:
-        self._at, self._zoom, self._typed = QPointF(at), zoom, ""
+        self._at, self._zoom, self._typed, self.used = QPointF(at), zoom, "", False
         self._start = (self._session.hand.brush.size_px, self._session.hand.brush.strength)
 
     def end(self) -> None:
@@ -40,6 +43,9 @@ class StrokeRing:
         if self._at is None:
             return
         offset = position - self._at
+        self.used = self.used or offset.manhattanLength() > STILL_PX
+        if not self.used:
+            return
         size = self._start[0] * 2 ** (offset.x() / DOUBLING_PX)
         strength = self._start[1] if self._typed else self._start[1] - offset.y() / STRENGTH_PX
         self._session.hand.set_brush(
@@ -48,10 +54,12 @@ class StrokeRing:
 
     def turn(self, notches: float) -> None:
         """Turn the tip by so many notches of the wheel."""
+        self.used = True
         turned = (self._session.hand.brush.turn_deg + TURN_DEG * notches + 180) % 360 - 180
         self._session.hand.set_brush(turn_deg=turned)
 
     def digit(self, digit: int) -> None:
+        self.used = True
         self._typed = (self._typed + str(digit))[-3:]
         strength = min(max(int(self._typed), 1), 100) / 100
         self._start = (self._start[0], strength)

@@ -5,16 +5,19 @@ from __future__ import annotations
 from functools import lru_cache, partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QImage, QPainter, QWheelEvent
-from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QLabel, QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtGui import QContextMenuEvent, QImage, QPainter
+from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from japanner.color.srgb import srgb_from_hex
 from japanner.desk.brushes.preview import preview_image
+from japanner.desk.easel.easel import Easel
+from japanner.desk.panels.hand_block import HandBlock
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.card import Card
 from japanner.desk.widgets.menus import open_menu
 from japanner.desk.widgets.section import clear, hairline
+from japanner.desk.widgets.sideways import Sideways
 from japanner.errors import InputError
 from japanner.stroke.brush import Brush
 
@@ -83,44 +86,30 @@ class _Slot(Card):
         open_menu(menu, event.globalPos())
 
 
-class _Sideways(QScrollArea):
-    """What is wider than the window is moved by the wheel; a bar would take the slots' room."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-
-    def wheelEvent(self, event: QWheelEvent) -> None:
-        bar = self.horizontalScrollBar()
-        bar.setValue(bar.value() - round(event.angleDelta().y() / 120 * (SLOT.width() + GAP)))
-        event.accept()
-
-
 class BrushRoll(QWidget):
-    """The slots of one roll, and at the right end what is in hand and what rests."""
+    """The slots of one roll, and at the right end the brush in hand."""
 
     sheet_wanted = Signal()
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, easel: Easel) -> None:
         super().__init__()
         self.session = session
         self.setObjectName("roll")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedHeight(64)
         self._slots = QWidget()
         self._row = QHBoxLayout(self._slots)
         self._row.setContentsMargins(6, 0, 0, 0)
         self._row.setSpacing(GAP)
-        scroll = _Sideways()
+        scroll = self._scroll = Sideways(SLOT.width() + GAP)
         scroll.setWidget(self._slots)
         scroll.setWidgetResizable(True)
         layout = QHBoxLayout(self)
-        layout.setContentsMargins(12, 0, 12, 0)
+        layout.setContentsMargins(8, 0, 8, 0)
         layout.setSpacing(0)
         layout.addWidget(self._chooser())
         layout.addWidget(scroll, 1)
-        layout.addWidget(self._hand())
+        self.hand = HandBlock(session, easel)
+        layout.addWidget(self.hand)
         session.hand.brush_changed.connect(self._on_brush)
         session.hand.roll_changed.connect(self._rebuild)
         self._material = ""
@@ -128,10 +117,13 @@ class BrushRoll(QWidget):
         session.changed.connect(self._follow_material)
         self._rebuild()
 
+    def set_form(self, form: str) -> None:
+        """There is one."""
+
     def _chooser(self) -> QWidget:
         """Which roll lies here, and the way to others."""
         box = QWidget()
-        box.setFixedWidth(74)
+        box.setFixedWidth(64)
         self._name = QPushButton()
         self._name.setObjectName("plain")
         self._name.setToolTip("Another roll of brushes: each material has its own")
@@ -162,19 +154,6 @@ class BrushRoll(QWidget):
             self._material = material
             self.session.hand.show_roll(ROLL_OF.get(material, material))
 
-    def _hand(self) -> QWidget:
-        hand = QWidget()
-        hand.setFixedWidth(176)
-        column = QVBoxLayout(hand)
-        column.setContentsMargins(8, 4, 0, 4)
-        column.setSpacing(0)
-        self._mode, self._held, self._rests = QLabel(), QLabel(), QLabel()
-        self._mode.setObjectName("gold")
-        self._rests.setObjectName("quiet")
-        for label in (self._mode, self._held, self._rests):
-            column.addWidget(label)
-        return hand
-
     def _rebuild(self) -> None:
         clear(self._row)
         self._name.setText(f"{self.session.hand.roll} ▾")
@@ -189,13 +168,11 @@ class BrushRoll(QWidget):
                 if brush.roll == name:
                     self._row.addWidget(_Slot(self, index))
         self._row.addStretch(1)
+        # Another roll opens at its first brush.
+        self._scroll.horizontalScrollBar().setValue(0)
         self._on_brush()
 
     def _on_brush(self) -> None:
-        brush, resting = self.session.hand.brush, self.session.hand.brushes[self.session.hand.resting]
-        self._mode.setText("in hand, wiping" if self.session.hand.wiping else "in hand")
-        self._held.setText(f"{brush.name} · {brush.size_px:.0f} px · {brush.strength * 100:.0f} %")
-        self._rests.setText(f"resting  {resting.name} · {resting.strength * 100:.0f} %")
         for slot in self._slots.findChildren(_Slot):
             slot.update()
 

@@ -4,18 +4,9 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QContextMenuEvent, QPainter, QPen
-from PySide6.QtWidgets import (
-    QComboBox,
-    QHBoxLayout,
-    QLabel,
-    QMenu,
-    QPushButton,
-    QScrollArea,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, QTimer
+from PySide6.QtGui import QColor, QContextMenuEvent, QPainter, QPen, QResizeEvent
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from japanner.desk.session.building import Building
 from japanner.desk.session.session import Session
@@ -24,6 +15,7 @@ from japanner.desk.widgets.card import Card
 from japanner.desk.widgets.fader import Fader
 from japanner.desk.widgets.menus import open_menu
 from japanner.desk.widgets.section import clear
+from japanner.desk.widgets.sideways import Sideways
 from japanner.desk.widgets.thumbnails import draw_layer, frame_of
 from japanner.painting.model import PLACES, ROLES, Layer, Part
 from japanner.painting.operations import (
@@ -41,15 +33,21 @@ from japanner.raster.modes import MODES
 
 __all__ = ["BuildStrip"]
 
-TILE = QSize(130, 70)
 PLACE_WORDS = {"behind": "behind", "body": "inside", "over": "over"}
+GAP = 3
+HIGH = {"slim": 34, "full": 54}
+# Tiles share the room there is; slim ones below NAME_ONLY lose their second line.
+WIDEST, NARROWEST = {"slim": 104, "full": 130}, {"slim": 50, "full": 92}
+NAME_ONLY_PX = 66
+GHOST_PX, OTHER_PX = {"slim": 66, "full": 92}, 24
 
 
 class _Tile(Card):
     def __init__(self, strip: BuildStrip, uid: int) -> None:
-        super().__init__(QPointF(TILE.width() + 14, 0))
+        super().__init__(QPointF(strip.tile.width() + GAP, 0))
         self._session, self.uid = strip.session, uid
-        self.setFixedSize(TILE)
+        self.setFixedSize(strip.tile)
+        self._slim = strip.form == "slim"
         self.chosen.connect(lambda: self._session.work.work_on_layer(uid))
         self.marked.connect(lambda: self._session.work.mark_layer(uid))
         self.lamp_pressed.connect(self._toggle)
@@ -60,13 +58,13 @@ class _Tile(Card):
 
     def refresh(self) -> None:
         layer = self._session.painting.layer(self.uid)
-        self.name(
-            "Layer", layer.name, "click to work on it, drag to reorder, double-click to rename; the lamp shows it"
-        )
+        what = f"{layer.mode}, {layer.strength * 100:.0f} %, {PLACE_WORDS[layer.place]}"
+        self.name("Layer", layer.name, f"{what}. Click to work on it, drag to reorder, double-click to rename; "
+                  "the lamp shows it")  # fmt: skip
         self.update()
 
     def lamp(self) -> QPointF:
-        return QPointF(self.width() - 12, self.height() - 13)
+        return QPointF(self.width() - 8, 9) if self._slim else QPointF(self.width() - 10, self.height() - 10)
 
     def _toggle(self) -> None:
         self._session.apply(SetLayer(self.uid, {"shown": not self._session.painting.layer(self.uid).shown}))
@@ -78,32 +76,64 @@ class _Tile(Card):
         part, layer = found
         active = self._session.work.active_layer == self.uid
         self.draw_frame(painter, active=active, marked=self.uid in self._session.work.marked)
-        draw_layer(painter, QRectF(6, 6, 48, TILE.height() - 12), layer.pixels, frame_of(part))
-        self._words(painter, layer)
-        self._draw_mask(painter, layer, worked_on=active and self._session.work.on == "mask")
+        if self._slim:
+            self._slim_words(painter, layer)
+        else:
+            draw_layer(painter, self._picture(), layer.pixels, frame_of(part))
+            self._words(painter, layer)
+            self._draw_mask(painter, layer, worked_on=active and self._session.work.on == "mask")
         self.draw_lamp(painter, layer.shown)
 
+    def _picture(self) -> QRectF:
+        return QRectF(5, 5, 44 if self.width() >= 120 else 28, self.height() - 10)
+
+    def _slim_words(self, painter: QPainter, layer: Layer) -> None:
+        """Its name; where there is room, what it is for and how strong."""
+        named = self.width() < NAME_ONLY_PX
+        painter.setFont(font(10 if named else 11))
+        painter.setPen(theme["text"] if layer.shown else theme["quiet"])
+        metrics, left = painter.fontMetrics(), 5
+        if named:
+            words = metrics.elidedText(layer.name, Qt.TextElideMode.ElideRight, self.width() - 2 * left + 2)
+            painter.drawText(QRectF(left, 14, self.width() - left, 18), Qt.AlignmentFlag.AlignVCenter, words)
+            return
+        words = metrics.elidedText(layer.name, Qt.TextElideMode.ElideRight, self.width() - left - 14)
+        painter.drawText(QPointF(left, 14), words)
+        painter.setPen(theme["quiet"])
+        mode = layer.mode if layer.name.lower() == layer.role or layer.mode != "Normal" else layer.role
+        mask = " ◐" if layer.mask is not None else ""
+        strength = f" {layer.strength * 100:.0f} %" if layer.strength < 1 else ""
+        room = self.width() - left - 3
+        for size in (10, 9):
+            painter.setFont(font(size))
+            if painter.fontMetrics().horizontalAdvance(mode + strength + mask) <= room:
+                break
+        metrics = painter.fontMetrics()
+        mode = metrics.elidedText(mode, Qt.TextElideMode.ElideRight, room - metrics.horizontalAdvance(strength + mask))
+        painter.drawText(QPointF(left, 28), mode + strength + mask)
+
     def _words(self, painter: QPainter, layer: Layer) -> None:
+        left = self._picture().right() + 5
         painter.setFont(font(12))
         painter.setPen(theme["text"] if layer.shown else theme["quiet"])
-        room = TILE.width() - 64
-        metrics = painter.fontMetrics()
-        painter.drawText(QPointF(60, 17), metrics.elidedText(layer.name, Qt.TextElideMode.ElideRight, room))
-        painter.setFont(font(11))
-        painter.setPen(theme["quiet"])
-        painter.drawText(QPointF(60, 34), f"{layer.mode}")
+        room = round(self.width() - left - 4)
         painter.drawText(
-            QPointF(60, 48), f"{layer.strength * 100:.0f} %{' relief' if layer.relief is not None else ''}"
+            QPointF(left, 17), painter.fontMetrics().elidedText(layer.name, Qt.TextElideMode.ElideRight, room)
         )
+        painter.setFont(font(11 if room > 68 else 10))
+        painter.setPen(theme["quiet"])
+        relief = " relief" if layer.relief is not None else ""
         held = " · holds edges" if layer.hold_edges else ""
-        words = f"{PLACE_WORDS[layer.place]}{held}"
-        painter.drawText(QPointF(60, 62), metrics.elidedText(words, Qt.TextElideMode.ElideRight, room))
+        strength = f"{layer.mode} {layer.strength * 100:.0f} %{relief}"
+        for y, words, less in ((33, strength, 0), (47, f"{PLACE_WORDS[layer.place]}{held}", 14)):
+            shown = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, room - less)
+            painter.drawText(QPointF(left, y), shown)
 
     def _draw_mask(self, painter: QPainter, layer: Layer, *, worked_on: bool) -> None:
         """A small grey sheet over the thumbnail's corner; framed while strokes go into it."""
         if layer.mask is None:
             return
-        rect = QRectF(34, TILE.height() - 26, 22, 22)
+        rect = QRectF(self._picture().right() - 16, self.height() - 24, 20, 20)
         grey = 255 if layer.mask.ground else 0
         painter.fillRect(rect, QColor(grey, grey, grey))
         draw_layer(painter, rect, layer.mask.pixels, layer.mask.pixels.rect, ground=None)
@@ -153,47 +183,55 @@ class _Tile(Card):
 
 
 class BuildStrip(QWidget):
-    """Head: breadcrumb, working order, settings of the layer worked on. Below: the tiles."""
+    """Full: a head with breadcrumb, working order, settings of the layer worked on, and below it the tiles. Slim: all
+    of that in one line.
+    """
 
     def __init__(self, session: Session, building: Building) -> None:
         super().__init__()
         self.session, self.building = session, building
+        self.form = "full"
+        self.tile = QSize(WIDEST["full"], HIGH["full"])
         self.setObjectName("strip")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedHeight(110)
         self._shown: list[_Tile] = []
-        self._made_from = _outline(None)
+        self._made_from: tuple[object, ...] = ()
         self._tiles = QWidget()
         self._row = QHBoxLayout(self._tiles)
-        self._row.setContentsMargins(12, 0, 12, 0)
-        self._row.setSpacing(2)
-        self._scroll = QScrollArea()
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self._row.setSpacing(GAP)
+        self._scroll = Sideways()
         self._scroll.setWidget(self._tiles)
         self._scroll.setWidgetResizable(True)
-        self._scroll.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._make_settings()
+        self._head, self._body = QHBoxLayout(), QHBoxLayout()
+        for row in (self._head, self._body):
+            row.setContentsMargins(10, 0, 10, 0)
+            row.setSpacing(8)
         column = QVBoxLayout(self)
-        column.setContentsMargins(0, 4, 0, 2)
-        column.setSpacing(3)
-        column.addLayout(self._head())
-        column.addWidget(self._scroll, 1)
+        column.setContentsMargins(0, 3, 0, 3)
+        column.setSpacing(2)
+        column.addLayout(self._head)
+        column.addLayout(self._body, 1)
         session.opened.connect(self._rebuild)
         session.work.active_changed.connect(self._on_changed)
         session.changed.connect(self._on_changed)
         session.work.target_changed.connect(self._on_changed)
-        self._rebuild()
+        self.set_form("full")
 
-    def _head(self) -> QHBoxLayout:
+    def _make_settings(self) -> None:
         self._title, self._order = QLabel(), QLabel()
         self._title.setObjectName("heading")
+        self._title.setMinimumWidth(0)
         self._order.setObjectName("quiet")
+        self._order.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         self._mode = QComboBox()
         self._mode.addItems(list(MODES))
         self._mode.setToolTip("Blend mode of the layer worked on")
         self._mode.setAccessibleName("Blend mode")
         self._mode.setMaxVisibleItems(len(MODES))
         self._mode.activated.connect(lambda _: self._set(mode=self._mode.currentText()))
-        self._strength = Fader("strength", 0, 100, unit=" %", name_width=54)
-        self._strength.setFixedWidth(220)
+        self._strength = Fader("strength", 0, 100, unit=" %", name_width=54, figure_width=46)
         self._strength.setToolTip("Strength of the layer worked on")
         self._strength.moved.connect(self._preview_strength)
         self._strength.settled.connect(lambda value: self._set(strength=value / 100))
@@ -203,14 +241,36 @@ class BuildStrip(QWidget):
         self._place.setToolTip("Place: behind the flats, inside the silhouette, or over all of it")
         self._place.setAccessibleName("Place")
         self._place.activated.connect(lambda _: self._set(place=self._place.currentData()))
-        head = QHBoxLayout()
-        head.setContentsMargins(12, 0, 12, 0)
-        head.setSpacing(10)
-        head.addWidget(self._title)
-        head.addWidget(self._order, 1)
-        for widget in (self._mode, self._strength, self._place):
-            head.addWidget(widget)
-        return head
+
+    def set_form(self, form: str) -> None:
+        """Slim, one line; or full, two."""
+        self.form = form
+        for row in (self._head, self._body):
+            while row.takeAt(0) is not None:
+                pass
+        settings = (self._mode, self._strength, self._place)
+        self._strength.name_width = 54 if form == "full" else 0
+        self._strength.setFixedWidth(190 if form == "full" else 96)
+        self._mode.setFixedWidth(104)
+        self._title.setMaximumWidth(1000 if form == "full" else 70)
+        self._order.setVisible(form == "full")
+        if form == "full":
+            self._head.addWidget(self._title)
+            self._head.addWidget(self._order, 1)
+            for widget in settings:
+                self._head.addWidget(widget)
+            self._body.addWidget(self._scroll, 1)
+        else:
+            self._body.addWidget(self._title)
+            self._body.addWidget(self._scroll, 1)
+            for widget in settings[:2]:
+                self._body.addWidget(widget)
+        self._rebuild()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        if self._tile_size() != self.tile:
+            self._rebuild()
 
     # --- what the strip does --------------------------------------------------------------------------
 
@@ -234,46 +294,67 @@ class BuildStrip(QWidget):
         self._show_head()
         for tile in self._shown:
             tile.refresh()
+        self._see_active()
+
+    def _tile_size(self) -> QSize:
+        """Tiles share the room there is, between the widest and the narrowest that can be read."""
+        part, form = self.session.part, self.form
+        count = len(part.layers) if part is not None else 0
+        taken = 20 + GHOST_PX[form] + OTHER_PX + 3 * GAP + 12
+        if form == "slim":
+            taken += self._title.maximumWidth() + self._mode.width() + self._strength.width() + 3 * 8
+        room = (self.width() - taken) // max(count, 1) - GAP
+        return QSize(min(max(room, NARROWEST[form]), WIDEST[form]), HIGH[form])
 
     def _rebuild(self) -> None:
         clear(self._row)
-        self._show_head()
         part = self.session.part
-        self._made_from = _outline(part)
+        self._made_from, self.tile = _outline(part), self._tile_size()
+        self._show_head()
         self._shown = []
         if part is not None:
             self._fill(part.layers)
         self._row.addStretch(1)
+        self._see_active()
 
     def _show_head(self) -> None:
         part, layer = self.session.part, self.session.layer
-        self._title.setText(f"BUILD — {part.name}, first to last" if part else "BUILD")
+        if self.form == "full":
+            self._title.setText(f"BUILD — {part.name}, first to last" if part else "BUILD")
+        else:
+            metrics = self._title.fontMetrics()
+            name = metrics.elidedText(part.name, Qt.TextElideMode.ElideRight, 64) if part else ""
+            self._title.setText(f"BUILD\n{name}")
+        self._title.setToolTip(part.name if part else "")
         order = " ▸ ".join(stage.role for stage in working_order(part.material)) if part else ""
         self._order.setText(f"working order: {order}" if part else "add a part to begin")
         for widget in (self._mode, self._strength, self._place):
             widget.setEnabled(layer is not None)
-            widget.setVisible(layer is not None)
+            widget.setVisible(layer is not None and (widget is not self._place or self.form == "full"))
         if layer is not None:
             self._mode.setCurrentText(layer.mode)
             self._strength.set_value(layer.strength * 100)
             self._place.setCurrentText(PLACE_WORDS[layer.place])
 
+    def _see_active(self) -> None:
+        """The layer in hand is never out of sight."""
+        for tile in self._shown:
+            if tile.uid == self.session.work.active_layer:
+                QTimer.singleShot(0, tile, lambda tile=tile: self._scroll.ensureWidgetVisible(tile, 20, 0))
+
     def _fill(self, layers: tuple[Layer, ...]) -> None:
         before = ""
         for layer in layers:
-            if before:
-                mark = QLabel("›" if layer.place == before else "│")
-                mark.setObjectName("gold")
-                mark.setFixedWidth(10)
-                mark.setAlignment(Qt.AlignmentFlag.AlignCenter)
+            if before and layer.place != before:
+                mark = QLabel()
+                mark.setObjectName("hairline")
+                mark.setFixedSize(1, self.tile.height() - 6)
                 self._row.addWidget(mark)
             before = layer.place
             tile = _Tile(self, layer.uid)
             self._shown.append(tile)
             self._row.addWidget(tile)
-            if layer.uid == self.session.work.active_layer:
-                self._scroll.ensureWidgetVisible(tile)
-        self._row.addSpacing(8)
+        self._row.addSpacing(4)
         self._row.addWidget(self._ghost())
 
     def _ghost(self) -> QWidget:
@@ -283,15 +364,18 @@ class BuildStrip(QWidget):
         box = QWidget()
         row = QHBoxLayout(box)
         row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(4)
+        row.setSpacing(GAP)
         if stage is not None:
-            ghost = QPushButton(f"+ {stage.role.capitalize()}\nnext in order")
-            ghost.setFixedSize(TILE.width() - 14, TILE.height())
+            below = "\nnext in order" if self.form == "full" else ""
+            ghost = QPushButton(f"+ {stage.role.capitalize()}{below}")
+            ghost.setObjectName("ghost")
+            ghost.setFixedSize(GHOST_PX[self.form], self.tile.height())
             ghost.setToolTip(f"Add the {stage.role} layer: {stage.mode}, {stage.strength * 100:.0f} %")
             ghost.clicked.connect(lambda: self.building.add_layer(stage.role))
             row.addWidget(ghost)
         other = QPushButton("+")
-        other.setFixedSize(30, TILE.height())
+        other.setObjectName("ghost")
+        other.setFixedSize(OTHER_PX, self.tile.height())
         other.setToolTip("Add a layer of any role")
         other.setAccessibleName("Add a layer")
         other.clicked.connect(lambda: self._ask_for_role(other))

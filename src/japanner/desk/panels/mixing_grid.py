@@ -12,13 +12,16 @@ from japanner.desk.widgets.painter import painter_on
 from japanner.painting.model import STEP_NAMES
 from japanner.painting.model.kept_grid import Row
 from japanner.painting.operations import SetPart
-from japanner.painting.value.mixing_grid import mixing_grid
+from japanner.painting.value.mixing_grid import mixing_grid, row_of
 from japanner.types import Colour
 
 __all__ = ["MixingGrid"]
 
 CELL_HEIGHT, GAP, FOOT = 17, 3, 15
+# Wide enough for the names of the rows beside them; else the foot says which is in use.
+NAMES_FROM_PX, NAMES_PX, MARK_PX = 164, 58, 5
 SHORT = {"halftone": "half", "highlight": "high"}
+SHORTER = ("acc.", "shad.", "half", "light", "high")
 NEAR = 0.004
 
 
@@ -43,8 +46,19 @@ class MixingGrid(QWidget):
 
     def cell(self, row: int, step: int) -> QRectF:
         """Where a cell lies."""
-        width = (self.width() - 4 * GAP) / 5
-        return QRectF(step * (width + GAP), row * (CELL_HEIGHT + GAP) + 1, width, CELL_HEIGHT)
+        left = NAMES_PX if self.named else MARK_PX
+        width = (self.width() - left - 4 * GAP) / 5
+        return QRectF(left + step * (width + GAP), row * (CELL_HEIGHT + GAP) + 1, width, CELL_HEIGHT)
+
+    @property
+    def named(self) -> bool:
+        """Whether there is room for the names of the rows."""
+        return self.width() >= NAMES_FROM_PX
+
+    @property
+    def row_in_use(self) -> int | None:
+        """The row that the colour in hand was taken from, or is nearest to in hue."""
+        return row_of(self._rows, self._session.hand.colour)
 
     def _renew(self, *_: object) -> None:
         self._rows = mixing_grid(self._session.painting, self._session.part, self._session.hand.colour)
@@ -93,9 +107,28 @@ class MixingGrid(QWidget):
                     edge = theme["gold"] if near else theme["hairline"] if (row, step) in own else theme["edge"]
                     painter.setPen(QPen(edge, 1.5 if near else 1))
                     painter.drawRoundedRect(self.cell(row, step), 2, 2)
-            painter.setFont(font(10))
-            painter.setPen(theme["quiet"])
-            for step, name in enumerate(STEP_NAMES):
-                cell = self.cell(len(self._rows), step)
-                words = QRectF(cell.x() - 4, cell.y() - 2, cell.width() + 8, 14)
-                painter.drawText(words, Qt.AlignmentFlag.AlignCenter, SHORT.get(name, name))
+            self._draw_words(painter)
+
+    def _draw_words(self, painter: QPainter) -> None:
+        """The names of rows and steps; the row in use is marked."""
+        used, metrics_room = self.row_in_use, NAMES_PX - 10
+        painter.setFont(font(10))
+        metrics = painter.fontMetrics()
+        for row, (name, _) in enumerate(self._rows):
+            cell = self.cell(row, 0)
+            if row == used:
+                painter.fillRect(QRectF(0, cell.y(), 2, cell.height()), theme["gold"])
+            if self.named:
+                painter.setPen(theme["text"] if row == used else theme["quiet"])
+                words = metrics.elidedText(name, Qt.TextElideMode.ElideRight, metrics_room)
+                painter.drawText(QRectF(6, cell.y(), NAMES_PX, cell.height()), Qt.AlignmentFlag.AlignVCenter, words)
+        painter.setPen(theme["quiet"])
+        foot = self.cell(len(self._rows), 0).y() - 2
+        if not self.named:
+            words = "" if used is None else self._rows[used][0]
+            painter.drawText(QRectF(MARK_PX, foot, self.width(), 14), Qt.AlignmentFlag.AlignLeft, words)
+            return
+        for step, name in enumerate(STEP_NAMES):
+            cell = self.cell(len(self._rows), step)
+            words = SHORT.get(name, name) if cell.width() > 32 else SHORTER[step]
+            painter.drawText(QRectF(cell.x() - 4, foot, cell.width() + 8, 14), Qt.AlignmentFlag.AlignCenter, words)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QPainter, QPen
-from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtGui import QContextMenuEvent, QPainter, QPen, QResizeEvent
+from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
 from japanner.desk.panels.mixing_grid import MixingGrid
 from japanner.desk.panels.smear_pad import SmearPad
@@ -24,14 +24,18 @@ from japanner.painting.working_order import working_order
 
 __all__ = ["PartsPanel"]
 
-CARD_HEIGHT = 44
+CARD_HEIGHT = {"slim": 24, "full": 44}
+GAP = {"slim": 3, "full": 4}
+NARROW_PX = 176
+HEADING_PX = 36
 
 
 class _Card(Card):
     def __init__(self, panel: PartsPanel, uid: int) -> None:
-        super().__init__(QPointF(0, CARD_HEIGHT + 4))
+        super().__init__(QPointF(0, CARD_HEIGHT[panel.form] + GAP[panel.form]))
         self._panel, self._session, self.uid = panel, panel.session, uid
-        self.setFixedHeight(CARD_HEIGHT)
+        self._slim = panel.form == "slim"
+        self.setFixedHeight(CARD_HEIGHT[panel.form])
         self.chosen.connect(lambda: self._session.work.work_on_part(uid))
         self.lamp_pressed.connect(self._toggle)
         self.dropped.connect(partial(panel.building.move_part, uid))
@@ -40,14 +44,15 @@ class _Card(Card):
 
     def refresh(self) -> None:
         part = self._session.painting.part(self.uid)
-        self.name("Part", part.name, "click to work on it, drag to reorder, double-click to rename; the lamp shows it")
+        self.name("Part", part.name, f"{part.material}. Click to work on it, drag to reorder, double-click to rename; "
+                  "the lamp shows it")  # fmt: skip
         self.update()
 
     def sizeHint(self) -> QSize:
-        return QSize(196, CARD_HEIGHT)
+        return QSize(100, self.height())
 
     def lamp(self) -> QPointF:
-        return QPointF(self.width() - 14, 14)
+        return QPointF(self.width() - 10, self.height() / 2) if self._slim else QPointF(self.width() - 14, 14)
 
     def _toggle(self) -> None:
         self._session.apply(SetPart(self.uid, {"shown": not self._session.painting.part(self.uid).shown}))
@@ -57,24 +62,30 @@ class _Card(Card):
         if part is None:
             return
         self.draw_frame(painter, active=self._session.work.active_part == self.uid)
-        draw_part(painter, QRectF(6, 6, 44, CARD_HEIGHT - 12), part)
+        picture = QRectF(4, 3, 24, 18) if self._slim else QRectF(6, 6, 44, self.height() - 12)
+        draw_part(painter, picture, part)
+        left = picture.right() + (5 if self._slim else 8)
         painter.setFont(font(12))
         painter.setPen(theme["text"] if part.shown else theme["quiet"])
-        name = painter.fontMetrics().elidedText(part.name, Qt.TextElideMode.ElideRight, self.width() - 84)
-        painter.drawText(QPointF(58, 18), name)
-        painter.setFont(font(11))
-        painter.setPen(theme["quiet"])
-        painter.drawText(QPointF(58, 35), part.material)
-        self._dots(painter, part)
+        room = round(self.width() - left - (20 if self._slim else 26))
+        name = painter.fontMetrics().elidedText(part.name, Qt.TextElideMode.ElideRight, room)
+        painter.drawText(QPointF(left, 16 if self._slim else 18), name)
+        if not self._slim:
+            painter.setFont(font(11))
+            painter.setPen(theme["quiet"])
+            painter.drawText(QPointF(left, 35), part.material)
+            self._dots(painter, part)
         self.draw_lamp(painter, part.shown)
 
     def _dots(self, painter: QPainter, part: Part) -> None:
         """One dot per stage of the working order, filled when the part has that layer."""
         done = {layer.role for layer in part.layers}
-        for index, stage in enumerate(working_order(part.material)):
+        stages = working_order(part.material)
+        pitch = min(10.0, (self.width() - 116) / max(len(stages), 1))
+        for index, stage in enumerate(stages):
             painter.setPen(QPen(theme["hairline"], 1))
             painter.setBrush(theme["gold"] if stage.role in done else Qt.BrushStyle.NoBrush)
-            painter.drawEllipse(QPointF(112 + index * 10, 31.5), 2.5, 2.5)
+            painter.drawEllipse(QPointF(112 + index * pitch, 31.5), 2.5, 2.5)
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         menu = QMenu(self)
@@ -109,39 +120,62 @@ class PartsPanel(QWidget):
         self.session, self.building = session, building
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(212)
+        self.form = "full"
+        self._wanted = 30
         self._cards = QWidget()
         self._list = QVBoxLayout(self._cards)
         self._list.setContentsMargins(0, 0, 0, 0)
         self._list.setSpacing(4)
-        scroll = QScrollArea()
+        scroll = self._scroll = QScrollArea()
         scroll.setWidget(self._cards)
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        scroll.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Ignored)
         add = _aside("+ part", "Add a part in front; choose its material")
         add.clicked.connect(lambda: self.ask_for_part(add))
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 2, 0, 4)
         column.setSpacing(0)
-        column.addWidget(Section("PARTS", scroll, add), 1)
+        column.addWidget(Section("PARTS", scroll, add))
         self._strength = Fader("strength", 0, 100, unit=" %", name_width=54)
         self._strength.setToolTip("Strength of the part worked on")
         self._strength.setAccessibleName("Part strength")
         self._strength.moved.connect(self._try_strength)
         self._strength.settled.connect(self._set_strength)
-        column.addWidget(Section("PART", self._strength))
-        more = _aside("keep, take…", "Keep the grid, take another, say what surrounds the part")
+        self._part_section = Section("PART", self._strength)
+        column.addWidget(self._part_section)
+        more = self._more = _aside("keep, take…", "Keep the grid, take another, say what surrounds the part")
         more.clicked.connect(lambda: self.grid_menu_wanted.emit(more.mapToGlobal(QPoint(0, more.height()))))
         self._grid_section = Section("MIXING GRID", MixingGrid(session), more)
         column.addWidget(self._grid_section)
         self.pad = SmearPad(session)
         clean = _aside("clean", "Begin with an empty pad")
         clean.clicked.connect(self.pad.clean)
-        column.addWidget(Section("SMEAR PAD", self.pad, clean))
+        self._pad_section = Section("SMEAR PAD", self.pad, clean)
+        column.addWidget(self._pad_section, 1)
         session.opened.connect(self._rebuild)
         session.changed.connect(self._on_changed)
         session.work.active_changed.connect(self._on_changed)
+        self.set_form("full")
+
+    def set_form(self, form: str) -> None:
+        """Slim: a line for each part; full: with what it is made of and how far it has come."""
+        self.form = form
+        self._list.setSpacing(GAP[form])
+        self._part_section.setVisible(form == "full")
+        self._pad_section.set_title("SMEAR PAD" if form == "full" else "PAD")
         self._rebuild()
+        self._name_by_width()
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        self._share_height()
+        self._name_by_width()
+
+    def _name_by_width(self) -> None:
+        """Short words where there is no room for long ones."""
+        self._more.setText("keep, take…" if self.width() >= NARROW_PX else "more…")
+        self._show_strength()
 
     def ask_for_part(self, at: QWidget) -> None:
         menu = QMenu(self)
@@ -171,13 +205,33 @@ class PartsPanel(QWidget):
         for part in self.session.painting.parts:
             self._list.addWidget(_Card(self, part.uid))
         self._list.addStretch(1)
+        count = len(self.session.painting.parts)
+        pitch = CARD_HEIGHT[self.form] + GAP[self.form]
+        self._wanted = max(count * pitch, 30)
+        self._share_height()
+        self._see_active()
+
+    def _share_height(self) -> None:
+        """The list is as high as its cards, as long as that leaves the pad its least height."""
+        others = (self._part_section, self._grid_section, self._pad_section)
+        taken = sum(one.minimumSizeHint().height() for one in others if not one.isHidden())
+        room = self.height() - taken - HEADING_PX
+        self._scroll.setFixedHeight(max(min(self._wanted, room), 2 * CARD_HEIGHT[self.form]))
+
+    def _see_active(self) -> None:
+        """The part in hand is never out of sight."""
+        for card in self._cards.findChildren(_Card):
+            if card.uid == self.session.work.active_part:
+                QTimer.singleShot(0, card, lambda card=card: self._scroll.ensureWidgetVisible(card, 0, 12))
 
     def _show_strength(self) -> None:
         part = self.session.part
-        self._grid_section.set_title("MIXING GRID" if part is None or part.grid is None else part.grid.name.upper())
+        title = "MIXING GRID" if self.width() >= NARROW_PX else "GRID"
+        self._grid_section.set_title(title if part is None or part.grid is None else part.grid.name.upper())
         self._strength.setEnabled(part is not None)
         self._strength.set_value(part.strength * 100 if part else 100)
 
     def _refresh(self) -> None:
         for card in self._cards.findChildren(_Card):
             card.refresh()
+        self._see_active()

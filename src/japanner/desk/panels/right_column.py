@@ -15,8 +15,6 @@ from japanner.desk.widgets.section import Section
 
 __all__ = ["RightColumn"]
 
-WIDTH = 250
-
 
 class RightColumn(QWidget):
     """Sections that fold, under each other."""
@@ -29,24 +27,25 @@ class RightColumn(QWidget):
         self._session = session
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(WIDTH)
         self.second_look = SecondLook(session)
         self._stroke = Section("STROKE", StrokePanel(session))
+        self._pen = Section("PEN", PenPanel(session))
         pin = _aside("+ picture", "Pin a picture to look at and to pick up colours from")
         pin.clicked.connect(self.picture_wanted)
-        free = _aside("own window", "The second look in a window of its own, for a second screen")
+        free = _aside("window", "The second look in a window of its own, for a second screen")
         free.clicked.connect(self.own_window_wanted)
         light = LightPanel(session)
         content = QWidget()
         column = QVBoxLayout(content)
         column.setContentsMargins(0, 2, 0, 4)
         column.setSpacing(0)
-        column.addWidget(Section("REFERENCE BOARD", ReferenceBoard(session), pin))
+        self._board = Section("REFERENCE", ReferenceBoard(session), pin)
+        column.addWidget(self._board)
         column.addWidget(Section("SECOND LOOK", self.second_look, free))
         column.addWidget(Section("LIGHT", light, light.more))
         column.addWidget(Section("COLOUR IN HAND", ColourPanel(session)))
         column.addWidget(self._stroke)
-        column.addWidget(Section("PEN", PenPanel(session)))
+        column.addWidget(self._pen)
         column.addStretch(1)
         scroll = QScrollArea()
         scroll.setObjectName("panel")
@@ -58,6 +57,11 @@ class RightColumn(QWidget):
         outer.addWidget(scroll)
         session.hand.brush_changed.connect(self._name_stroke)
         self._name_stroke()
+
+    def set_form(self, form: str) -> None:
+        """Slim: what is looked at and picked from; full: the brush's other settings and the pen's as well."""
+        for section in (self._stroke, self._pen):
+            section.setVisible(form == "full")
 
     def _name_stroke(self) -> None:
         hand = self._session.hand

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QPointingDevice, QTabletEvent
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from japanner.desk.easel.pen import mouse_sample, pressed_for_pick_up, tablet_sample
 from japanner.desk.easel.pick_ring import PickRing
@@ -22,7 +22,9 @@ from japanner.stroke.pen.practice_pen import PracticePen
 
 __all__ = ["SmearPad"]
 
-WIDTH, HEIGHT = 196, 76
+# The sheet is larger than the pad mostly is: a wider column shows more of it.
+WIDTH, HEIGHT = 464, 300
+LOWEST = 46
 LARGEST_TIP_PX = 40.0
 GREY = 0.466  # L* 50
 
@@ -37,7 +39,9 @@ class SmearPad(QWidget):
         self._stroke: LiveStroke | None = None
         self._pen: PracticePen | None = None
         self.pick = PickRing(session.hand, self, self._found)
-        self.setFixedSize(WIDTH, HEIGHT)
+        self.setMinimumSize(60, LOWEST)
+        self.setMaximumSize(WIDTH, HEIGHT)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setCursor(Qt.CursorShape.CrossCursor)
         self.setMouseTracking(True)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)

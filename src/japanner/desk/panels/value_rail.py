@@ -25,8 +25,8 @@ from japanner.review.values import BINS, ValueHistograms
 
 __all__ = ["ValueRail"]
 
-LEFT, RIGHT = 98, 168
-RAMP_TOP, RAMP_HEIGHT = 23, 17
+LEFT, RIGHT = {"slim": 70, "full": 98}, {"slim": 190, "full": 178}
+RAMP_TOP, RAMP_HEIGHT = {"slim": 9, "full": 23}, {"slim": 14, "full": 17}
 # Histograms are read from a picture of about this width, while a stroke is painted from a smaller one.
 SAMPLE_WIDTH, FOLLOW_WIDTH = 1100, 600
 FOLLOW_MS, SETTLE_MS = 50, 120
@@ -51,7 +51,7 @@ class ValueRail(QWidget):
         self._dragged: int | None = None
         self._scale: list[float] = []
         self.setObjectName("rail")
-        self.setFixedHeight(64)
+        self.form = "full"
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Value rail")
         self.setToolTip("Click the ramp to set the brush's value; drag a red mark to move a step of the part")
@@ -67,6 +67,11 @@ class ValueRail(QWidget):
             signal.connect(self._later)
         session.hand.colour_changed.connect(self.update)
         self._later()
+
+    def set_form(self, form: str) -> None:
+        """Slim: the ramp with its marks and pointers; full: the values of part and ground around it, too."""
+        self.form = form
+        self._redraw()
 
     def _timer(self, ms: int) -> QTimer:
         timer = QTimer(self)
@@ -151,7 +156,8 @@ class ValueRail(QWidget):
     # --- geometry -------------------------------------------------------------------------------------
 
     def _ramp(self) -> QRectF:
-        return QRectF(LEFT, RAMP_TOP, max(self.width() - LEFT - RIGHT, 50), RAMP_HEIGHT)
+        left, form = LEFT[self.form], self.form
+        return QRectF(left, RAMP_TOP[form], max(self.width() - left - RIGHT[form], 50), RAMP_HEIGHT[form])
 
     def x_of(self, value: float) -> float:
         """Where L* `value` stands, in px from the left."""
@@ -168,7 +174,7 @@ class ValueRail(QWidget):
         part, position = self._session.part, event.position()
         if event.button() != Qt.MouseButton.LeftButton or not self._ramp().adjusted(-6, -22, 6, 24).contains(position):
             return
-        if part is not None and position.y() > RAMP_TOP + RAMP_HEIGHT * 0.6:
+        if part is not None and position.y() > self._ramp().top() + self._ramp().height() * 0.6:
             near = [abs(self.x_of(value) - position.x()) for value in part.scale]
             if min(near) <= GRAB_PX:
                 self._dragged, self._scale = near.index(min(near)), list(part.scale)
@@ -222,7 +228,8 @@ class ValueRail(QWidget):
         with QPainter(still) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             self._draw_labels(painter)
-            self._draw_histograms(painter)
+            if self.form == "full":
+                self._draw_histograms(painter)
             painter.drawImage(self._ramp(), _ramp_image())
             self._draw_steps(painter)
         return still
@@ -230,6 +237,9 @@ class ValueRail(QWidget):
     def _draw_labels(self, painter: QPainter) -> None:
         painter.setFont(font(11, bold=True))
         painter.setPen(theme["gold"])
+        if self.form == "slim":
+            painter.drawText(QPointF(10, 21), "RAIL  L*")
+            return
         painter.drawText(QPointF(10, 18), "VALUE RAIL")
         painter.setFont(font(11))
         painter.setPen(theme["quiet"])
@@ -239,7 +249,7 @@ class ValueRail(QWidget):
     def _draw_histograms(self, painter: QPainter) -> None:
         ramp, width = self._ramp(), self._ramp().width() / BINS
         for shares, base, sign, colour, room in (
-            (self._histograms.part, ramp.top() - 1, -1, theme["gold"], RAMP_TOP - 4),
+            (self._histograms.part, ramp.top() - 1, -1, theme["gold"], ramp.top() - 4),
             (self._histograms.ground, ramp.bottom() + 1, 1, theme["quiet"], 12),
         ):
             self._warn_of_clipping(painter, shares, base, sign)
@@ -281,7 +291,8 @@ class ValueRail(QWidget):
             painter.fillRect(QRectF(x - 1, ramp.top() - 3, 2, ramp.height() + 7), theme["cinnabar"])
             painter.setPen(theme["text"])
             text = f"{STEP_NAMES[index]} {value:.0f}"
-            painter.drawText(QRectF(x - 50, ramp.bottom() + 9, 100, 14), Qt.AlignmentFlag.AlignCenter, text)
+            below = 9 if self.form == "full" else 3
+            painter.drawText(QRectF(x - 50, ramp.bottom() + below, 100, 14), Qt.AlignmentFlag.AlignCenter, text)
 
     def _draw_pointers(self, painter: QPainter) -> None:
         ramp = self._ramp()
@@ -308,15 +319,18 @@ class ValueRail(QWidget):
         return lines
 
     def _draw_figures(self, painter: QPainter) -> None:
-        x = self.width() - RIGHT + 18
+        x = self.width() - RIGHT[self.form] + 18
         painter.setFont(font(11))
-        metrics, room = painter.fontMetrics(), RIGHT - 24
-        for row, line in enumerate(self.figures()):
+        metrics, room = painter.fontMetrics(), RIGHT[self.form] - 24
+        lines = self.figures()
+        if self.form == "slim" and len(lines) > 2:
+            lines = [lines[0] if not lines[1] else lines[1], "", lines[2]]
+        for row, line in enumerate(lines):
             # In the warning colour when the part melts into what is around it.
             melts = row == 2 and self._separation is not None and self._separation.word != "clear"
             painter.setPen(theme["warning"] if melts else theme["text"])
             words = metrics.elidedText(line, Qt.TextElideMode.ElideRight, room)
-            painter.drawText(QPointF(x, 18 + row * 17), words)
+            painter.drawText(QPointF(x, (18 + row * 17) if self.form == "full" else (16 if row < 2 else 33)), words)
 
 
 @cache

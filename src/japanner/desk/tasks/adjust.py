@@ -15,7 +15,6 @@ from japanner.desk.theme import theme
 from japanner.desk.widgets.numbers import NumberBox
 from japanner.desk.widgets.option_row import Options
 from japanner.desk.widgets.painter import painter_on
-from japanner.desk.widgets.section import clear
 from japanner.painting.model import DEFAULT_SCALE
 from japanner.painting.operations import Filter
 from japanner.painting.operations.filters import FILTERS, filter_settings
@@ -138,8 +137,7 @@ class AdjustTask(CommitTask):
     def _fill(self) -> None:
         row = self.options
         assert isinstance(row, Options)
-        clear(row.last_row)
-        row.last_row.addStretch(1)
+        row.clear(last_row=True)
         self._numbers, self._curve = {}, None
         for one in filter_settings(self.name):
             digits = 0 if one.high - one.low >= 90 else 2

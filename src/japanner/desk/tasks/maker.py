@@ -8,7 +8,7 @@ from typing import Any, Final
 
 from PySide6.QtCore import QPointF, Qt, QTimer
 from PySide6.QtGui import QPainter, QTransform
-from PySide6.QtWidgets import QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QPushButton, QWidget
 
 from japanner.color import lab
 from japanner.desk.easel.task import CommitTask, Press, draw_handle
@@ -16,7 +16,6 @@ from japanner.desk.session.latest import Latest
 from japanner.desk.session.session import Session
 from japanner.desk.widgets.numbers import NumberBox
 from japanner.desk.widgets.option_row import Options, paint_button
-from japanner.desk.widgets.section import clear
 from japanner.desk.widgets.strip_pad import StripPad
 from japanner.light.metals import STRIPS
 from japanner.painting.live.trial import Outcome, Trial
@@ -28,7 +27,6 @@ from japanner.raster.parallel import watched
 
 __all__ = ["MakerTask"]
 
-ROW_PX: Final = 780
 SETTLED_MS: Final = 180
 MAP_PX: Final = 110
 FAR_OFF: Final = 14.0
@@ -58,8 +56,7 @@ class MakerTask(CommitTask):
         self._latest = Latest(self, _work_out)
         self._latest.delivered.connect(self._worked_out)
         self._latest.failed.connect(session.told)
-        self._column = QVBoxLayout(self.options)
-        self._column.setContentsMargins(0, 0, 0, 0)
+        self.options = Options()
         self._fill()
 
     def take_name(self, name: str) -> None:
@@ -82,8 +79,9 @@ class MakerTask(CommitTask):
 
     def _fill(self) -> None:
         """Lay out the maker's settings."""
-        maker = MAKERS[self.name]
-        row = Options()
+        maker, row = MAKERS[self.name], self.options
+        assert isinstance(row, Options)
+        row.clear()
         self.widgets = {}
         self._name_box = row.choice("", list(MAKERS), maker.words, self.take_name)
         self._name_box.setCurrentText(self.name)
@@ -97,15 +95,10 @@ class MakerTask(CommitTask):
         if len(pages) > 1:
             box = row.choice("", [page or ALL for page in pages], "Which settings to show", self._turn_to)
             box.setCurrentText(self.page or ALL)
-        used = ROW_PX
+        row.row()
         for setting in (one for one in maker.settings if one.page == self.page):
-            used += _width(setting)
-            if used > ROW_PX:
-                row.row()
-                used = _width(setting)
             self.widgets[setting.name] = self._widget(row, setting)
-        clear(self._column)
-        self._column.addWidget(row)
+        row.refilled.emit()
 
     def _turn_to(self, page: str) -> None:
         self.page = "" if page == ALL else page
@@ -263,11 +256,3 @@ def _work_out(wish: tuple[Trial, Make], deliver: Callable[[Outcome], None], told
     trial, operation = wish
     with watched(told):
         deliver(trial.worked(operation))
-
-
-def _width(one: Setting) -> int:
-    """About how wide a setting is in the row, px."""
-    own = {"number": 52 + 7 * (one.digits + len(one.unit)), "strip": 200, "switch": 30, "colour": 26, "map": MAP_PX}
-    if one.kind == "choice":
-        return 46 + 7 * (len(one.label) + max(len(word) for word in one.choices))
-    return 12 + 7 * len(one.label) + own[one.kind]

@@ -18,6 +18,9 @@ __all__ = ["Fader"]
 
 NAME_WIDTH = 62
 FIGURE_WIDTH = 66
+# Px of the line; in a narrow column, name and figure give up to this share of their width.
+SHORTEST = 24
+NARROWED = 0.7
 
 
 class Fader(QWidget):
@@ -39,11 +42,13 @@ class Fader(QWidget):
         logarithmic: bool = False,
         digits: int = 0,
         name_width: int = NAME_WIDTH,
+        figure_width: int = FIGURE_WIDTH,
         words: Callable[[float], str] | None = None,
     ) -> None:
         super().__init__()
         self._name, self._low, self._high = name, low, high
-        self._unit, self._log, self._digits, self._name_width = unit, logarithmic, digits, name_width
+        self._unit, self._log, self._digits = unit, logarithmic, digits
+        self.name_width, self._figure_width = name_width, figure_width
         self._words = words
         self._value = low
         self._field = QLineEdit(self)
@@ -55,10 +60,16 @@ class Fader(QWidget):
         self.setAccessibleName(name)
 
     def sizeHint(self) -> QSize:
-        return QSize(self._name_width + FIGURE_WIDTH + 80, 19)
+        return QSize(self.name_width + self._figure_width + 80, 19)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(self._name_width + FIGURE_WIDTH + 30, 19)
+        return QSize(round((self.name_width + self._figure_width + SHORTEST) * NARROWED), 19)
+
+    def _widths(self) -> tuple[int, int]:
+        """Of name and figure: both give way a little in a narrow column."""
+        wanted = self.name_width + self._figure_width + SHORTEST
+        share = min(max(self.width() / wanted, NARROWED), 1.0)
+        return round(self.name_width * share), round(self._figure_width * share)
 
     @property
     def value(self) -> float:
@@ -76,7 +87,9 @@ class Fader(QWidget):
     # --- geometry -------------------------------------------------------------------------------------
 
     def _track(self) -> QRectF:
-        return QRectF(self._name_width, self.height() / 2, max(self.width() - self._name_width - FIGURE_WIDTH, 20), 1)
+        return QRectF(
+            self.name_width, self.height() / 2, max(self.width() - self.name_width - self._figure_width, 20), 1
+        )
 
     def _share(self) -> float:
         if self._log:
@@ -154,18 +167,22 @@ class Fader(QWidget):
     # --- looks ----------------------------------------------------------------------------------------
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        self._field.setGeometry(self.width() - FIGURE_WIDTH + 2, 0, FIGURE_WIDTH - 2, self.height())
+        figure = self._widths()[1]
+        self._field.setGeometry(self.width() - figure + 2, 0, figure - 2, self.height())
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with painter_on(self) as painter:
             painter.setFont(font(11))
             painter.setPen(theme["gold"] if self.hasFocus() else theme["quiet"])
-            painter.drawText(QRectF(0, 0, self._name_width, self.height()), Qt.AlignmentFlag.AlignVCenter, self._name)
+            if self.name_width:
+                name = QRectF(0, 0, self._widths()[0] - 2, self.height())
+                words = painter.fontMetrics().elidedText(self._name, Qt.TextElideMode.ElideRight, int(name.width()))
+                painter.drawText(name, Qt.AlignmentFlag.AlignVCenter, words)
             track = self._track()
             painter.fillRect(track, theme["faint"])
             filled = QRectF(track.left(), track.top() - 0.5, track.width() * self._share(), 2)
             painter.fillRect(filled, theme["gold"])
             painter.fillRect(QRectF(filled.right() - 1, track.top() - 4, 2, 9), theme["gold"])
             painter.setPen(theme["text"])
-            figure = QRectF(track.right() + 10, 0, self.width() - track.right() - 10, self.height())
+            figure = QRectF(track.right() + 8, 0, self.width() - track.right() - 8, self.height())
             painter.drawText(figure, Qt.AlignmentFlag.AlignVCenter, self.text())

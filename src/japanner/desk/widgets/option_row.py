@@ -1,49 +1,51 @@
-"""Rows of options for the line above the easel."""
+"""Options for the line over the easel."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import QSignalBlocker, Qt
+from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QColor
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QHBoxLayout,
     QLabel,
     QPushButton,
-    QVBoxLayout,
     QWidget,
 )
 
+from japanner.desk.widgets.flow import Flow
 from japanner.desk.widgets.numbers import NumberBox
 
 __all__ = ["Options", "paint_button", "set_quietly"]
 
 
 class Options(QWidget):
-    """One or more rows of named choices, numbers, switches and buttons."""
+    """Named choices, numbers, switches and buttons, in as many lines as they need."""
+
+    refilled = Signal()  # it needs another room now
 
     def __init__(self) -> None:
         super().__init__()
-        self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(0, 0, 0, 0)
-        self._column.setSpacing(4)
-        self.row()
+        self.flow = Flow(self)
 
     def row(self) -> None:
-        """Go on in a new row."""
-        self._row = QHBoxLayout()
-        self._row.setSpacing(6)
-        self._row.addStretch(1)
-        self._column.addLayout(self._row)
-
-    @property
-    def last_row(self) -> QHBoxLayout:
-        return self._row
+        """Go on in a new line, where there is room for several."""
+        self.flow.break_line()
 
     def add(self, widget: QWidget) -> None:
-        self._row.insertWidget(self._row.count() - 1, widget)
+        self.flow.addWidget(widget)
+
+    def clear(self, *, last_row: bool = False) -> None:
+        """Take all out, or what stands in the last row."""
+        for _ in range(self.flow.since_break() if last_row else self.flow.count()):
+            item = self.flow.takeAt(self.flow.count() - 1)
+            if item is not None and (widget := item.widget()):
+                widget.hide()
+                widget.setParent(None)
+                widget.deleteLater()
+        if last_row:
+            self.row()
 
     def choice(
         self, name: str, words: Sequence[str], tip: str, changed: Callable[[str], object] = lambda _: None
@@ -54,7 +56,7 @@ class Options(QWidget):
         box.setToolTip(tip)
         box.setAccessibleName(name)
         box.textActivated.connect(changed)
-        self._named(name)
+        self._named(name, box)
         self.add(box)
         return box
 
@@ -80,7 +82,7 @@ class Options(QWidget):
         box.setAccessibleName(name)
         box.setFixedWidth(44 + 7 * (digits + len(unit)))
         box.valueChanged.connect(changed)
-        self._named(name)
+        self._named(name, box)
         self.add(box)
         return box
 
@@ -100,10 +102,11 @@ class Options(QWidget):
         self.add(button)
         return button
 
-    def _named(self, name: str) -> None:
+    def _named(self, name: str, box: QWidget) -> None:
         if name:
             label = QLabel(name)
             label.setObjectName("quiet")
+            label.setBuddy(box)
             self.add(label)
 
 

@@ -2,20 +2,27 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
+from typing import Final
 
 from PySide6.QtCore import QEvent, QObject, QPointF, Qt
 from PySide6.QtGui import QCursor, QKeyEvent, QKeySequence
 from PySide6.QtWidgets import QApplication, QLineEdit, QMainWindow, QPlainTextEdit
 
-from japanner.desk.commands.command import HELD
+from japanner.desk.commands.command import HELD, PANEL_KEYS, Held
 from japanner.desk.easel.easel import Easel
 from japanner.desk.easel.pick_ring import PickRing
+from japanner.desk.window.bench_page import BenchPage
 
 __all__ = ["HeldKeys"]
 
-KEYS = {QKeySequence.fromString(one.key)[0].key(): one.what for one in HELD}  # type: ignore[index]
+KEYS: Final[dict[int, Held]] = {QKeySequence.fromString(one.key)[0].key(): one for one in HELD}  # type: ignore[index]
+PANELS: Final = {QKeySequence.fromString(key)[0].key(): name for name, key in PANEL_KEYS.items()}  # type: ignore[index]
 TEXT_FIELDS = (QLineEdit, QPlainTextEdit)
+# A key that is let go sooner was tapped.
+TAP_S: Final = 0.3
+MODIFIERS: Final = Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
 
 
 class HeldKeys(QObject):
@@ -23,9 +30,14 @@ class HeldKeys(QObject):
     stroke ring.
     """
 
-    def __init__(self, window: QMainWindow, easel: Easel, listening: Callable[[], bool]) -> None:
+    def __init__(
+        self, window: QMainWindow, easel: Easel, bench: BenchPage, run: Callable[[str], object],
+        listening: Callable[[], bool],
+    ) -> None:  # fmt: skip
+        """`run` does what a command of some path does, for keys that were only tapped."""
         super().__init__(window)
-        self._window, self._easel, self._listening = window, easel, listening
+        self._window, self._easel, self._bench, self._run, self._listening = window, easel, bench, run, listening
+        self._since = 0.0
         self._ring: PickRing | None = None  # the one that picking up has put up beside the easel
         self._application().installEventFilter(self)
 
@@ -53,19 +65,36 @@ class HeldKeys(QObject):
         if kind == QEvent.Type.ShortcutOverride and is_digit and self._easel.holding == "ring":
             event.accept()
             return True
-        plain = not event.modifiers() & (Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+        plain = not event.modifiers() & MODIFIERS
+        if key in PANELS and plain and self._bench.alone:
+            return self._panel(PANELS[key], event)
         if kind == QEvent.Type.KeyPress:
             if is_digit and self._easel.type_digit(digit):
                 return True
             if key in KEYS and plain:
                 if not event.isAutoRepeat():
-                    self._hold(KEYS[key])
+                    self._since = time.monotonic()
+                    self._hold(KEYS[key].what)
                 return True
         elif kind == QEvent.Type.KeyRelease and key in KEYS:
             if not event.isAutoRepeat():
                 self._let_go(KEYS[key])
             return True
         return False
+
+    def _panel(self, name: str, event: QKeyEvent) -> bool:
+        """With the easel alone: held, the panel lies over the picture as long; tapped, until it is left."""
+        if event.type() == QEvent.Type.ShortcutOverride:
+            event.accept()
+        elif event.isAutoRepeat():
+            return True
+        elif event.type() == QEvent.Type.KeyPress:
+            self._since = time.monotonic()
+            self._bench.hold(name, down=True)
+        elif event.type() == QEvent.Type.KeyRelease:
+            tapped = time.monotonic() - self._since < TAP_S
+            self._bench.hold(name, down=False, stays=tapped)
+        return True
 
     def _hold(self, what: str) -> None:
         """A key that is held acts where the pointer is: colours can be picked up beside the easel, too."""
@@ -78,9 +107,13 @@ class HeldKeys(QObject):
                 return
         self._easel.hold(what)
 
-    def _let_go(self, what: str) -> None:
-        if self._ring is not None and what == "pick":
+    def _let_go(self, held: Held) -> None:
+        if self._ring is not None and held.what == "pick":
             self._ring.take()
             self._ring = None
-        elif self._easel.holding == what:
+            return
+        tapped = held.tap and time.monotonic() - self._since < TAP_S and not self._easel.ring_used
+        if self._easel.holding == held.what:
             self._easel.letting_go()
+        if tapped:
+            self._run(held.tap)

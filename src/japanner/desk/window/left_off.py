@@ -33,13 +33,10 @@ class LeftOff:
         geometry = QByteArray.fromBase64(recall("window", "").encode())
         if not geometry.isEmpty():
             self._window.restoreGeometry(geometry)
-        if not recall("right column", True) and pages.right_shown:
-            pages.toggle_right()
 
     def remember(self) -> None:
         """The program ends."""
         remember("window", self._window.saveGeometry().toBase64().toStdString())
-        remember("right column", bool(getattr(self._window, "right_shown", True)))
         remember_last(self._session.path)
         self._remember_view()
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import time
 
-from PySide6.QtCore import QEvent, QPoint, QTimer
+from PySide6.QtCore import QEvent, QPoint, QRect, QTimer
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QPixmap
-from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QApplication, QMainWindow, QMessageBox, QStackedWidget, QWidget
 
 from japanner import __version__
 from japanner.desk.brushes.sheet import BrushSheet
@@ -30,14 +30,15 @@ from japanner.desk.session.settings import remember
 from japanner.desk.tasks.registry import Tasks
 from japanner.desk.theme import THEMES, apply_theme
 from japanner.desk.trouble import report_of, trouble
-from japanner.desk.widgets.section import hairline
+from japanner.desk.window.bench_page import BenchPage
 from japanner.desk.window.find_command import FindCommand
 from japanner.desk.window.held_keys import HeldKeys
 from japanner.desk.window.keys_view import KeysView
 from japanner.desk.window.left_off import LeftOff
 from japanner.desk.window.menus import Menus
-from japanner.desk.window.messages import Messages, sentence
+from japanner.desk.window.messages import Messages
 from japanner.desk.window.name_corner import NameCorner
+from japanner.desk.window.over_bars import OverBars
 from japanner.desk.window.report_view import ReportView
 from japanner.desk.window.start_view import StartView
 from japanner.desk.window.task_line import TaskLine
@@ -48,7 +49,6 @@ from japanner.painting.working_order import users_trouble
 
 __all__ = ["MainWindow"]
 
-TOLD_MS = 9000
 TICK_MS = 1000
 IDLE_S = 3.0
 START, BENCH = 0, 1
@@ -64,7 +64,7 @@ class MainWindow(QMainWindow):
         self.clipboard, self.grids = Clipboard(self.session, self), GridKeeper(self.session, self)
         self.easel = Easel(self.session)
         self.task_line, self.tasks = TaskLine(), Tasks(self.session, self.easel)
-        self.roll, self.parts = BrushRoll(self.session), PartsPanel(self.session, self.building)
+        self.roll, self.parts = BrushRoll(self.session, self.easel), PartsPanel(self.session, self.building)
         self.build, self.rail = BuildStrip(self.session, self.building), ValueRail(self.session)
         self.right, self.messages, self.start = RightColumn(self.session), Messages(), StartView()
         self.second: SecondWindow | None = None
@@ -72,9 +72,15 @@ class MainWindow(QMainWindow):
         self._last_report, self._ended = "", False
         self._hand_moved_at = time.monotonic()
         self._pages = QStackedWidget()
+        self.bench = BenchPage(self.easel, {
+            "roll": self.roll, "parts": self.parts, "right": self.right, "build": self.build, "rail": self.rail,
+        })  # fmt: skip
         self._pages.addWidget(self.start)
-        self._pages.addWidget(self._bench_page())
+        self._pages.addWidget(self.bench)
         self.setCentralWidget(self._pages)
+        self.over = OverBars(self._pages, (self.messages.job, self.task_line, self.messages.bar), self._area_of_bars)
+        self.bench.arranged.connect(self.over.place)
+        self._pages.currentChanged.connect(lambda _: self.over.place())
         self.desk = Desk(
             self.session, self.easel, self.tasks, self.files, self.building, self.clipboard, self.grids,
             TracePlayer(self.easel), self,
@@ -83,37 +89,21 @@ class MainWindow(QMainWindow):
         self.name_corner = NameCorner(self.session)
         self.menuBar().setCornerWidget(self.name_corner)
         self._find = FindCommand(self, self.menus)
-        self._keys = HeldKeys(self, self.easel, lambda: self._pages.currentIndex() == BENCH)
+        self._keys = HeldKeys(
+            self, self.easel, self.bench, lambda path: self.menus.commands[path].call(self.tell),
+            lambda: self._pages.currentIndex() == BENCH,
+        )  # fmt: skip
         self.left_off = LeftOff(self.session, self.easel, self)
         self._connect()
         self.setAcceptDrops(True)
         self.resize(1280, 800)
 
-    # --- layout ---------------------------------------------------------------------------------------
+    # --- what shows -----------------------------------------------------------------------------------
 
-    def _bench_page(self) -> QWidget:
-        page = QWidget()
-        column = QVBoxLayout(page)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        middle = QHBoxLayout()
-        middle.setSpacing(0)
-        easel = QVBoxLayout()
-        easel.setSpacing(0)
-        easel.addWidget(self.messages)
-        easel.addWidget(self.task_line)
-        easel.addWidget(self.easel, 1)
-        middle.addWidget(self.parts)
-        middle.addWidget(hairline(vertical=True))
-        middle.addLayout(easel, 1)
-        middle.addWidget(hairline(vertical=True))
-        middle.addWidget(self.right)
-        column.addWidget(self.roll)
-        column.addWidget(hairline())
-        column.addLayout(middle, 1)
-        for widget in (hairline(), self.build, hairline(), self.rail):
-            column.addWidget(widget)
-        return page
+    def _area_of_bars(self) -> QRect:
+        """Where bars lie: over the easel, or over the start view."""
+        page = self._pages.currentWidget()
+        return page.geometry() if page is self.start else self.easel.geometry()
 
     def _connect(self) -> None:
         session, files, start = self.session, self.files, self.start
@@ -135,9 +125,9 @@ class MainWindow(QMainWindow):
         start.demo_wanted.connect(files.demo)
         files.bench_wanted.connect(self.show_bench)
         session.told.connect(self.tell)
-        session.jobs.started.connect(self._on_job)
-        session.jobs.progressed.connect(self._on_progress)
-        session.jobs.ended.connect(self._on_job_end)
+        session.jobs.started.connect(self.messages.begin)
+        session.jobs.progressed.connect(self.messages.go_on)
+        session.jobs.ended.connect(self.messages.end)
         trouble.told.connect(self._on_trouble)
         for signal in (session.shown, session.changed):
             signal.connect(self._on_hand)
@@ -192,35 +182,17 @@ class MainWindow(QMainWindow):
     # --- words ----------------------------------------------------------------------------------------
 
     def tell(self, text: str) -> None:
-        """Say one sentence above the easel, and on the start view at its foot."""
-        if self._pages.currentIndex() == START:
-            self.statusBar().showMessage(sentence(text), TOLD_MS)
+        """Say one sentence over the easel, or over the start view."""
         self.messages.tell(text)
 
     def _on_trouble(self, words: str, report: str) -> None:
         self._last_report = report
-        self.tell(words)
         self.messages.tell(words, with_report=True)
 
     def _on_task(self, task: Task | None) -> None:
         self.task_line.show_task(task)
         if task is not None:
             task.redraw.connect(lambda: self.task_line.show_hint(task.hint) if self.easel.task is task else None)
-
-    def _on_job(self, words: str) -> None:
-        self.messages.begin(words)
-        if self._pages.currentIndex() == START:
-            self.statusBar().showMessage(f"{words} …")
-
-    def _on_progress(self, done: float, words: str) -> None:
-        self.messages.go_on(done, words)
-        if self._pages.currentIndex() == START:
-            self.statusBar().showMessage(f"{words} — {done * 100:.0f} %")
-
-    def _on_job_end(self) -> None:
-        self.messages.end()
-        self.statusBar().clearMessage()
-        self.statusBar().hide()
 
     # --- what opens beside ----------------------------------------------------------------------------
 
@@ -256,12 +228,15 @@ class MainWindow(QMainWindow):
         """The last error, or if there was none, what program and machine this is."""
         ReportView(self, self._last_report or report_of(None)).show()
 
-    @property
-    def right_shown(self) -> bool:
-        return self.right.isVisible()
+    def toggle_alone(self) -> None:
+        """The easel alone in the window, or with its panels."""
+        self.session.rest_hand()
+        self.menuBar().setVisible(self.bench.alone)
+        self.bench.set_alone(not self.bench.alone)
 
-    def toggle_right(self) -> None:
-        self.right.setVisible(not self.right.isVisible())
+    def show_messages(self) -> None:
+        """What was said, to be read again."""
+        self.messages.show_list(self._pages.mapToGlobal(self._area_of_bars().topLeft() + QPoint(8, 8)))
 
     @property
     def full_screen(self) -> bool:

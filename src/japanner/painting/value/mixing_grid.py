@@ -19,7 +19,7 @@ from weakref import WeakKeyDictionary
 import numpy as np
 
 from japanner import checks
-from japanner.color import lab, oklab
+from japanner.color import lab, oklab, srgb
 from japanner.color.temperature import light_colour
 from japanner.color.value import srgb_from_value, with_value
 from japanner.errors import InputError
@@ -29,7 +29,7 @@ from japanner.painting.picture.picking import mean_colour
 from japanner.raster.tiles import Raster
 from japanner.types import Colour
 
-__all__ = ["Undertone", "cells", "kept", "local_colour", "mixing_grid", "undertones"]
+__all__ = ["Undertone", "cells", "kept", "local_colour", "mixing_grid", "row_of", "undertones"]
 
 Scale = tuple[float, ...]
 
@@ -96,6 +96,19 @@ def mixing_grid(painting: Painting, part: Part | None, hand: Colour) -> tuple[Ro
         if row < len(colours):
             colours[row][step] = (r, g, b)
     return tuple((name, tuple(row)) for name, row in zip(names, colours, strict=True))
+
+
+def row_of(rows: tuple[Row, ...], colour: Colour) -> int | None:
+    """The row that a colour belongs to: the nearest at its value in OKLab a and b; None for an empty grid."""
+    _, a, b = (float(v) for v in oklab.oklab_from_linear(srgb.decode(np.asarray(colour))))
+    value = float(lab.lightness_from_srgb(colour))
+    distances = []
+    for _, colours in rows:
+        planes = oklab.oklab_from_linear(srgb.decode(np.asarray(colours)))
+        values = lab.lightness_from_srgb(np.asarray(colours))
+        at_a, at_b = (float(np.interp(value, values, planes[:, plane])) for plane in (1, 2))
+        distances.append(np.hypot(at_a - a, at_b - b))
+    return int(np.argmin(distances)) if distances else None
 
 
 def kept(painting: Painting, part: Part, name: str, hand: Colour) -> KeptGrid:
