@@ -271,8 +271,8 @@ def test_long_work_can_be_stopped_and_the_rest_stays_usable(bench_window, qtbot)
             time.sleep(0.01)
 
     window.session.jobs.run("Counting", slow, lambda result: None)
-    qtbot.waitUntil(lambda: window.messages.progress.value() > 0, timeout=5000)
-    assert window.messages.job.isVisible()
+    qtbot.waitUntil(lambda: window.messages.job.progress.value() > 0, timeout=5000)
+    qtbot.waitUntil(window.messages.job.isVisible, timeout=2000)
     Hand(window).pen([(100, 100), (150, 150)])
     assert window.session.painting is not before
     window.session.jobs.run("Another", slow, lambda result: None)

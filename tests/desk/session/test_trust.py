@@ -102,7 +102,7 @@ def test_an_error_while_painting_the_view_leaves_no_painter_open(painted, hand, 
             assert not painted.easel.paintingActive()
     assert len(told) == 1  # not at every paint event
     assert "ZeroDivisionError" in told[0]
-    assert painted.messages.report.isVisible()
+    assert painted.messages.bar.report.isVisible()
     painted.easel.repaint()
     hand.pen([(50, 50), (80, 90)])
 
@@ -180,7 +180,7 @@ def test_a_job_that_breaks_ends_and_is_told_with_a_report(painted, qtbot, error)
     assert gave_up == [True]
     assert not session.jobs.busy
     assert f"({error.__name__})" in painted.messages.message.text()
-    Hand.click(painted.messages.report)
+    Hand.click(painted.messages.bar.report)
     (view,) = painted.findChildren(ReportView)
     view.copy()
     assert error.__name__ in QApplication.clipboard().text()

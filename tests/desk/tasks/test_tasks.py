@@ -230,7 +230,7 @@ def test_long_work_is_stopped_and_nothing_has_changed(hand, qtbot):
     hand.command("Stroke › Fill all")
     before, count = session.painting, len(session.document.records)
     session.carry_out(Filter((session.work.active_layer,), "blur", {"sigma_px": 30.0}))
-    assert window.messages.job.isVisible()
+    qtbot.waitUntil(window.messages.job.isVisible, timeout=2000)
     session.hand.take_brush_named("Round")
     hand.pen([(100, 100, 1)])
     assert "Still busy" in window.messages.message.text()

@@ -369,6 +369,7 @@ class BuildStrip(QWidget):
             below = "\nnext in order" if self.form == "full" else ""
             ghost = QPushButton(f"+ {stage.role.capitalize()}{below}")
             ghost.setObjectName("ghost")
+            ghost.setAccessibleName("Next in order")
             ghost.setFixedSize(GHOST_PX[self.form], self.tile.height())
             ghost.setToolTip(f"Add the {stage.role} layer: {stage.mode}, {stage.strength * 100:.0f} %")
             ghost.clicked.connect(lambda: self.building.add_layer(stage.role))

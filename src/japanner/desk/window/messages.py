@@ -33,7 +33,7 @@ class MessageBar(Bar):
         self.message = QLabel(self)
         self.message.setWordWrap(True)
         self.message.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
-        self.offer = _button("", "", self)
+        self.offer = _button("", "Do what the message says", self)
         self.report = _button("report…", "What went wrong, as text to be copied", self)
         self.earlier = _button("earlier", "What was said before", self)
         self.away = _button("✕", "Put the message away (or press it)", self)
