@@ -37,7 +37,9 @@ def set_value(window: MainWindow, value: float) -> None:
 
 def next_layer(window: MainWindow) -> None:
     """Click the ghost tile of the build."""
-    ghost = next(button for button in window.build.findChildren(QPushButton) if button.accessibleName() == "Next in order")
+    ghost = next(
+        button for button in window.build.findChildren(QPushButton) if button.accessibleName() == "Next in order"
+    )
     ghost.click()
 
 

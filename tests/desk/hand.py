@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
-from PySide6.QtGui import QInputDevice, QMouseEvent, QPointingDevice, QTabletEvent, QWheelEvent
+from PySide6.QtGui import QEnterEvent, QInputDevice, QMouseEvent, QPointingDevice, QTabletEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
@@ -95,12 +95,26 @@ class Hand:
             self._stamped(QMouseEvent(kind, QPointF(x, y), screen, cause, down, Qt.KeyboardModifier.NoModifier), widget)
 
     def wheel(self, at: QPointF, notches: int) -> None:
-        screen = QPointF(self.easel.mapToGlobal(QPoint(0, 0))) + at
+        self._wheel(self.easel, at, notches)
+
+    def wheel_widget(self, widget: QWidget, notches: int) -> None:
+        """Turn the wheel over a widget; what it does not take goes to what it stands in, as in a real window."""
+        while widget is not None and not self._wheel(widget, QPointF(widget.rect().center()), notches):
+            widget = widget.parentWidget()
+
+    def hover_widget(self, widget: QWidget) -> None:
+        """Bring the pointer over a widget."""
+        middle = QPointF(widget.rect().center())
+        QApplication.sendEvent(widget, QEnterEvent(middle, middle, QPointF(widget.mapToGlobal(middle))))
+
+    def _wheel(self, widget: QWidget, at: QPointF, notches: int) -> bool:
+        screen = QPointF(widget.mapToGlobal(QPoint(0, 0))) + at
         event = QWheelEvent(
             at, screen, QPoint(), QPoint(0, 120 * notches), NONE, Qt.KeyboardModifier.NoModifier,
             Qt.ScrollPhase.NoScrollPhase, False,
         )  # fmt: skip
-        QApplication.sendEvent(self.easel, event)
+        QApplication.sendEvent(widget, event)
+        return event.isAccepted()
 
     def _stamped(self, event: QMouseEvent | QTabletEvent, widget: QWidget | None = None) -> None:
         self._time += 8

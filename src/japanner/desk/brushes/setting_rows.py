@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QSizePo
 
 from japanner.desk.brushes.settings import Setting
 from japanner.desk.session.session import Session
+from japanner.desk.widgets.calm_wheel import calm
 from japanner.desk.widgets.fader import NAME_WIDTH, Fader
 
 __all__ = ["Choice", "SettingRows"]
@@ -27,6 +28,7 @@ class Choice(QWidget):
         self.box.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.box.setToolTip(tip)
         self.box.setAccessibleName(name)
+        calm(self.box)
         label = QLabel(name)
         label.setObjectName("quiet")
         label.setFixedWidth(name_width)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, QTimer
+from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QContextMenuEvent, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
@@ -13,6 +13,7 @@ from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.card import Card
 from japanner.desk.widgets.fader import Fader
+from japanner.desk.widgets.in_view import InView
 from japanner.desk.widgets.menus import open_menu
 from japanner.desk.widgets.section import clear
 from japanner.desk.widgets.sideways import Sideways
@@ -35,7 +36,7 @@ __all__ = ["BuildStrip"]
 
 PLACE_WORDS = {"behind": "behind", "body": "inside", "over": "over"}
 GAP = 3
-HIGH = {"slim": 34, "full": 54}
+HIGH = {"slim": 34, "full": 50}
 # Tiles share the room there is; slim ones below NAME_ONLY lose their second line.
 WIDEST, NARROWEST = {"slim": 104, "full": 130}, {"slim": 50, "full": 92}
 NAME_ONLY_PX = 66
@@ -118,14 +119,14 @@ class _Tile(Card):
         painter.setPen(theme["text"] if layer.shown else theme["quiet"])
         room = round(self.width() - left - 4)
         painter.drawText(
-            QPointF(left, 17), painter.fontMetrics().elidedText(layer.name, Qt.TextElideMode.ElideRight, room)
+            QPointF(left, 16), painter.fontMetrics().elidedText(layer.name, Qt.TextElideMode.ElideRight, room)
         )
         painter.setFont(font(11 if room > 68 else 10))
         painter.setPen(theme["quiet"])
         relief = " relief" if layer.relief is not None else ""
         held = " · holds edges" if layer.hold_edges else ""
         strength = f"{layer.mode} {layer.strength * 100:.0f} %{relief}"
-        for y, words, less in ((33, strength, 0), (47, f"{PLACE_WORDS[layer.place]}{held}", 14)):
+        for y, words, less in ((31, strength, 0), (44, f"{PLACE_WORDS[layer.place]}{held}", 14)):
             shown = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, room - less)
             painter.drawText(QPointF(left, y), shown)
 
@@ -203,6 +204,7 @@ class BuildStrip(QWidget):
         self._scroll = Sideways()
         self._scroll.setWidget(self._tiles)
         self._scroll.setWidgetResizable(True)
+        self._in_view = InView(self._scroll, self._active_tile)
         self._make_settings()
         self._head, self._body = QHBoxLayout(), QHBoxLayout()
         for row in (self._head, self._body):
@@ -294,7 +296,7 @@ class BuildStrip(QWidget):
         self._show_head()
         for tile in self._shown:
             tile.refresh()
-        self._see_active()
+        self._in_view.later()
 
     def _tile_size(self) -> QSize:
         """Tiles share the room there is, between the widest and the narrowest that can be read."""
@@ -315,7 +317,7 @@ class BuildStrip(QWidget):
         if part is not None:
             self._fill(part.layers)
         self._row.addStretch(1)
-        self._see_active()
+        self._in_view.later()
 
     def _show_head(self) -> None:
         part, layer = self.session.part, self.session.layer
@@ -336,11 +338,8 @@ class BuildStrip(QWidget):
             self._strength.set_value(layer.strength * 100)
             self._place.setCurrentText(PLACE_WORDS[layer.place])
 
-    def _see_active(self) -> None:
-        """The layer in hand is never out of sight."""
-        for tile in self._shown:
-            if tile.uid == self.session.work.active_layer:
-                QTimer.singleShot(0, tile, lambda tile=tile: self._scroll.ensureWidgetVisible(tile, 20, 0))
+    def _active_tile(self) -> QWidget | None:
+        return next((tile for tile in self._shown if tile.uid == self.session.work.active_layer), None)
 
     def _fill(self, layers: tuple[Layer, ...]) -> None:
         before = ""

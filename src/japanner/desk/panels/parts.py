@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QContextMenuEvent, QPainter, QPen, QResizeEvent
 from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
 
@@ -15,6 +15,7 @@ from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.card import Card
 from japanner.desk.widgets.fader import Fader
+from japanner.desk.widgets.in_view import InView
 from japanner.desk.widgets.menus import open_menu
 from japanner.desk.widgets.section import Section, clear
 from japanner.desk.widgets.thumbnails import draw_part
@@ -130,6 +131,7 @@ class PartsPanel(QWidget):
         scroll.setWidget(self._cards)
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._in_view = InView(scroll, self._active_card)
         scroll.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Ignored)
         add = _aside("+ part", "Add a part in front; choose its material")
         add.clicked.connect(lambda: self.ask_for_part(add))
@@ -166,6 +168,12 @@ class PartsPanel(QWidget):
         self._pad_section.set_title("SMEAR PAD" if form == "full" else "PAD")
         self._rebuild()
         self._name_by_width()
+
+    def event(self, event: QEvent) -> bool:
+        done = super().event(event)
+        if event.type() == QEvent.Type.LayoutRequest:  # the grid has other rows
+            self._share_height()
+        return done
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -209,20 +217,21 @@ class PartsPanel(QWidget):
         pitch = CARD_HEIGHT[self.form] + GAP[self.form]
         self._wanted = max(count * pitch, 30)
         self._share_height()
-        self._see_active()
+        self._in_view.later()
 
     def _share_height(self) -> None:
         """The list is as high as its cards, as long as that leaves the pad its least height."""
         others = (self._part_section, self._grid_section, self._pad_section)
         taken = sum(one.minimumSizeHint().height() for one in others if not one.isHidden())
         room = self.height() - taken - HEADING_PX
-        self._scroll.setFixedHeight(max(min(self._wanted, room), 2 * CARD_HEIGHT[self.form]))
+        high = max(min(self._wanted, room), 2 * CARD_HEIGHT[self.form])
+        if high != self._scroll.maximumHeight():
+            self._scroll.setFixedHeight(high)
+            self._in_view.later()
 
-    def _see_active(self) -> None:
-        """The part in hand is never out of sight."""
-        for card in self._cards.findChildren(_Card):
-            if card.uid == self.session.work.active_part:
-                QTimer.singleShot(0, card, lambda card=card: self._scroll.ensureWidgetVisible(card, 0, 12))
+    def _active_card(self) -> QWidget | None:
+        cards = self._cards.findChildren(_Card)
+        return next((card for card in cards if card.uid == self.session.work.active_part), None)
 
     def _show_strength(self) -> None:
         part = self.session.part
@@ -234,4 +243,4 @@ class PartsPanel(QWidget):
     def _refresh(self) -> None:
         for card in self._cards.findChildren(_Card):
             card.refresh()
-        self._see_active()
+        self._in_view.later()

@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPaintEvent, QResizeEvent, QWh
 from PySide6.QtWidgets import QLineEdit, QSizePolicy, QWidget
 
 from japanner.desk.theme import font, theme
+from japanner.desk.widgets.calm_wheel import calm
 from japanner.desk.widgets.numbers import number_in, say_beside
 from japanner.desk.widgets.painter import painter_on
 from japanner.errors import InputError
@@ -56,6 +57,7 @@ class Fader(QWidget):
         self._field.editingFinished.connect(self._typed)
         self._field.setAccessibleName(name)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        calm(self)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName(name)
 

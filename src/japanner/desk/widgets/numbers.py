@@ -9,6 +9,7 @@ from PySide6.QtGui import QValidator
 from PySide6.QtWidgets import QDoubleSpinBox, QToolTip, QWidget
 
 from japanner.checks import shown
+from japanner.desk.widgets.calm_wheel import calm
 from japanner.errors import InputError
 
 __all__ = ["NumberBox", "number_in", "say_beside"]
@@ -45,6 +46,7 @@ class NumberBox(QDoubleSpinBox):
     def __init__(self, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.setKeyboardTracking(False)
+        calm(self)
 
     def textFromValue(self, value: float) -> str:
         return f"{value:.{self.decimals()}f}"

@@ -19,7 +19,7 @@ HEIGHTS: Final = {
     "build": {"slim": 42, "full": 84},
     "rail": {"slim": 40, "full": 64},
 }
-WIDTHS: Final = {"parts": {"slim": 134, "full": 196}, "right": {"slim": 184, "full": 228}}
+WIDTHS: Final = {"parts": {"slim": 130, "full": 196}, "right": {"slim": 180, "full": 228}}
 # In *easel alone*: what comes in from which edge.
 EDGES: Final = {"top": ("roll",), "left": ("parts",), "right": ("right",), "bottom": ("build", "rail")}
 # From this window width on, there is room for everything.

@@ -129,14 +129,16 @@ class BenchPage(QWidget):
 
     # --- easel alone --------------------------------------------------------------------------------------
 
+    def keep_view(self) -> None:
+        """Remember how the picture is looked at, for the way back from the easel alone."""
+        view = self.easel.view
+        self._former = None if self.easel.whole else (QPointF(view.centre), view.zoom)
+
     def set_alone(self, alone: bool) -> None:
         """All panels away and the whole picture in the window; and back, as it was looked at before."""
         if alone == self.alone:
             return
-        view = self.easel.view
         self.alone, self.slid = alone, None
-        if alone:
-            self._former = None if self.easel.whole else (view.centre, view.zoom)
         self._form_all()
         if alone or self._former is None:
             self.easel.fit()

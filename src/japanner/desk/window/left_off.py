@@ -5,8 +5,8 @@ from __future__ import annotations
 import contextlib
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QByteArray, QPointF
-from PySide6.QtWidgets import QMainWindow
+from PySide6.QtCore import QByteArray, QPointF, Qt
+from PySide6.QtWidgets import QMainWindow, QWidget
 
 from japanner.desk.easel.easel import Easel
 from japanner.desk.session.resume import View, recall_view, remember_last, remember_view
@@ -17,7 +17,9 @@ from japanner.errors import InputError
 if TYPE_CHECKING:
     from japanner.desk.commands.desk import Pages
 
-__all__ = ["LeftOff"]
+__all__ = ["LeftOff", "fill_screen"]
+
+FRAME_PX, TITLE_PX = 2, 34
 
 
 class LeftOff:
@@ -31,8 +33,9 @@ class LeftOff:
     def restore_window(self, pages: Pages) -> None:
         """Place, size and panels of the window."""
         geometry = QByteArray.fromBase64(recall("window", "").encode())
-        if not geometry.isEmpty():
-            self._window.restoreGeometry(geometry)
+        if geometry.isEmpty() or not self._window.restoreGeometry(geometry):
+            fill_screen(self._window)
+        pages.bench.begin_with(self._window.width())
 
     def remember(self) -> None:
         """The program ends."""
@@ -63,3 +66,10 @@ class LeftOff:
         self._session.looking.set_look(left.look)
         if not left.whole:
             self._easel.see(QPointF(left.x, left.y), left.zoom, left.turn_deg, mirrored=left.mirrored)
+
+
+def fill_screen(window: QWidget) -> None:
+    """The size of the screen that it opens on, with room for a title bar where nobody maximises windows."""
+    room = window.screen().availableGeometry()
+    window.setGeometry(room.adjusted(FRAME_PX, TITLE_PX, -FRAME_PX, -FRAME_PX))
+    window.setWindowState(Qt.WindowState.WindowMaximized)

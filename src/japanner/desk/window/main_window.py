@@ -231,7 +231,11 @@ class MainWindow(QMainWindow):
     def toggle_alone(self) -> None:
         """The easel alone in the window, or with its panels."""
         self.session.rest_hand()
+        if not self.bench.alone:
+            self.bench.keep_view()
         self.menuBar().setVisible(self.bench.alone)
+        if (layout := self.layout()) is not None:
+            layout.activate()  # the page has its new size now, before the picture is fitted into it
         self.bench.set_alone(not self.bench.alone)
 
     def show_messages(self) -> None:
