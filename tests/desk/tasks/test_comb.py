@@ -103,7 +103,7 @@ def test_fur_and_whiskers_by_hand_and_a_lock_of_each_pattern(hand, task):
     session = hand.window.session
     hand.mouse([(240, 90), (240, 180), (240, 280)])
     hand.key(Qt.Key.Key_Escape)
-    session.apply(AddLayer(session.work.active_part, "Fur", "strands"))
+    session.apply(AddLayer(session.work.active_part, "strands", "Fur"))
     fur = session.part.layers[-1]
     session.work.work_on_layer(fur.uid)
     session.hand.show_roll("coat")
@@ -114,7 +114,7 @@ def test_fur_and_whiskers_by_hand_and_a_lock_of_each_pattern(hand, task):
         hand.pen([(170, y, 1.0), (240, y, 1.0), (310, y, 1.0)])
     cover = session.painting.layer(fur.uid).pixels.read(session.painting.rect)[3]
     assert (cover[120:240, 180:300] > 0).mean() > 0.8
-    session.apply(AddLayer(session.work.active_part, "Whiskers", "strays", place="over"))
+    session.apply(AddLayer(session.work.active_part, "strays", "Whiskers", place="over"))
     whiskers = session.part.layers[-1]
     session.work.work_on_layer(whiskers.uid)
     session.hand.show_roll("lashes")

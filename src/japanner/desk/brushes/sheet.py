@@ -198,9 +198,7 @@ class BrushSheet(QWidget):
         if shipped is None:
             self._session.told.emit(f"{brush.name} is your own: there is none of that name to go back to.")
         else:
-            self._session.hand.brushes[self._session.hand.in_hand] = shipped
-            self._session.hand.roll_changed.emit()
-            self._session.hand.brush_changed.emit()
+            self._session.hand.take_back(shipped)
 
     def keep(self) -> None:
         """Keep the brush in hand as one's own, under a name."""

@@ -32,6 +32,7 @@ from japanner.desk.easel.stroke_ring import StrokeRing
 from japanner.desk.easel.task import Press, Task
 from japanner.desk.easel.tip_outline import draw_tip_outline
 from japanner.desk.easel.view_transform import ViewTransform
+from japanner.desk.session.landing import place_words
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, surround_colour
 from japanner.desk.widgets.painter import painter_on
@@ -238,13 +239,7 @@ class Easel(QWidget):
         words = [f"{self.view.zoom * 100:.0f} %", f"{self.view.turn_deg:.0f}°"]
         if self.view.mirrored:
             words.append("mirrored")
-        layer, part = self._session.layer, self._session.part
-        if layer is not None and part is not None:
-            place = {"behind": "Behind", "body": "Inside", "over": "Over"}[layer.place]
-            on = " · mask" if self._session.work.on == "mask" else ""
-            words.append(f"{place}: {part.name} · {layer.name}{on}")
-            if layer.hold_edges:
-                words.append("holds edges")
+        words += place_words(self._session)
         if self._session.painting.frisket is not None:
             words.append("frisket on" if self._session.looking.line_shown else "frisket on, its line hidden")
         if self._session.looking.part_alone:

@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QContextMenuEvent, QPainter, QPen, QResizeEven
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from japanner.desk.session.building import Building
+from japanner.desk.session.landing import PLACE_WORDS
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.card import Card
@@ -34,7 +35,6 @@ from japanner.raster.modes import MODES
 
 __all__ = ["BuildStrip"]
 
-PLACE_WORDS = {"behind": "behind", "body": "inside", "over": "over"}
 GAP = 3
 HIGH = {"slim": 34, "full": 50}
 # Tiles share the room there is; slim ones below NAME_ONLY lose their second line.
@@ -65,7 +65,7 @@ class _Tile(Card):
         self.update()
 
     def lamp(self) -> QPointF:
-        return QPointF(self.width() - 8, 9) if self._slim else QPointF(self.width() - 10, self.height() - 10)
+        return QPointF(self.width() - 8, 9)
 
     def _toggle(self) -> None:
         self._session.apply(SetLayer(self.uid, {"shown": not self._session.painting.layer(self.uid).shown}))
@@ -115,20 +115,20 @@ class _Tile(Card):
 
     def _words(self, painter: QPainter, layer: Layer) -> None:
         left = self._picture().right() + 5
-        painter.setFont(font(12))
-        painter.setPen(theme["text"] if layer.shown else theme["quiet"])
         room = round(self.width() - left - 4)
-        painter.drawText(
-            QPointF(left, 16), painter.fontMetrics().elidedText(layer.name, Qt.TextElideMode.ElideRight, room)
-        )
+        painter.setFont(font(12 if room > 68 else 11))
+        painter.setPen(theme["text"] if layer.shown else theme["quiet"])
+        name = painter.fontMetrics().elidedText(layer.name, Qt.TextElideMode.ElideRight, room - 12)
+        painter.drawText(QPointF(left, 16), name)
         painter.setFont(font(11 if room > 68 else 10))
         painter.setPen(theme["quiet"])
         relief = " relief" if layer.relief is not None else ""
         held = " · holds edges" if layer.hold_edges else ""
-        strength = f"{layer.mode} {layer.strength * 100:.0f} %{relief}"
-        for y, words, less in ((31, strength, 0), (44, f"{PLACE_WORDS[layer.place]}{held}", 14)):
-            shown = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, room - less)
-            painter.drawText(QPointF(left, y), shown)
+        strength = "" if layer.strength == 1 else f"{layer.strength * 100:.0f} % "
+        for y, words in ((31, f"{layer.mode}{relief}"), (44, f"{strength}{PLACE_WORDS[layer.place]}{held}")):
+            painter.drawText(
+                QPointF(left, y), painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, room)
+            )
 
     def _draw_mask(self, painter: QPainter, layer: Layer, *, worked_on: bool) -> None:
         """A small grey sheet over the thumbnail's corner; framed while strokes go into it."""

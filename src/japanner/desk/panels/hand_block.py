@@ -121,7 +121,7 @@ class HandBlock(QWidget):
 
     def _switches(self) -> QHBoxLayout:
         self.wipe, self.pick_up = QCheckBox("wipe"), QCheckBox("pick up")
-        self.wipe.setToolTip("Take paint off with the same tip (W)")
+        self.wipe.setToolTip("Take paint off with the same tip")
         self.pick_up.setToolTip("Pick up the colour that the stroke begins on")
         self.wipe.toggled.connect(lambda _: self._session.hand.toggle_wiping())
         self.pick_up.toggled.connect(lambda on: self._session.hand.set_brush(pick_up=on))

@@ -91,6 +91,13 @@ class Building(QObject):
             session.work.work_on_layer(uid)
             session.hand.take_brush_named(stage.brush)
 
+    def add_over(self) -> None:
+        """A layer over the part, where nothing is cut off by its silhouette; the brush in hand stays."""
+        part = self._session.part
+        if part is not None:
+            role = "strays" if part.material in ("hair", "fur") else "detail"
+            self.add_stage(Stage(role, place="over"))
+
     def rename_layer(self, uid: int) -> None:
         layer = self._session.painting.layer(uid)
         name = ask_for_name(self._window, "Rename layer", layer.name)

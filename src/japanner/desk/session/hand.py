@@ -15,6 +15,7 @@ from japanner.desk.session.settings import recall, remember
 from japanner.errors import InputError
 from japanner.stroke.brush import LARGEST_PX, SMALLEST_PX, Brush
 from japanner.stroke.brush.drive import Drive
+from japanner.stroke.brush.record import IN_PX
 from japanner.stroke.brush.shipped import shipped_brushes
 from japanner.stroke.pen.practice_pen import PracticePenSettings
 from japanner.types import Colour
@@ -23,6 +24,10 @@ __all__ = ["Colour", "Hand"]
 
 FIFTH_ROOT_OF_2 = 2 ** (1 / 5)
 MOST_RECENT = 16
+# What the sizes of shipped brushes are given for, and how far they are fitted at most.
+DRAWN_FOR_PX, MOST_FITTED = 2000, 8.0
+# Rolls of every material: whoever takes a brush from them goes on with the material's own.
+ALWAYS_AT_HAND = ("basic", "blend")
 GREY = 0.004
 MOST_CHROMA = 0.5
 
@@ -63,6 +68,9 @@ class Hand(QObject):
         self.lag_ms, self.assist = 0.0, "free"
         low, high, gamma = _kept_curve()
         self.pen_curve = Drive("strength", "pressure", 1.0, low, high, gamma)
+        self._canvas_px = DRAWN_FOR_PX
+        self._fitted: dict[str, float] = {}  # by brush: the factor that fits it to the canvas
+        self._sized: set[str] = set()  # brushes whose lengths the painter has set
         self.recent: list[Colour] = []  # the colours last painted with, newest first
 
     @property
@@ -72,7 +80,31 @@ class Hand(QObject):
     def take_brush(self, index: int) -> None:
         if index != self.in_hand:
             self.in_hand, self.resting = index, self.in_hand
+        self._fit(index)
         self.wiping = False
+        self.brush_changed.emit()
+
+    def fit_canvas(self, longest_px: int) -> None:
+        """The canvas is so long: shipped brushes fit it when they are taken up, unless their size was set by hand."""
+        self._canvas_px = longest_px
+        self._fit(self.in_hand)
+        self.brush_changed.emit()
+
+    def _fit(self, index: int) -> None:
+        brush = self.brushes[index]
+        factor = min(max(self._canvas_px / DRAWN_FOR_PX, 1 / MOST_FITTED), MOST_FITTED)
+        now = self._fitted.get(brush.name, 1.0)
+        if brush.roll != OWN and brush.name not in self._sized and factor != now:
+            self.brushes[index] = brush.scaled(factor / now)
+            self._fitted[brush.name] = factor
+
+    def take_back(self, shipped: Brush) -> None:
+        """Make the brush in hand what it was when it was shipped, as large as the canvas asks for."""
+        self.brushes[self.in_hand] = shipped
+        self._sized.discard(shipped.name)
+        self._fitted.pop(shipped.name, None)
+        self._fit(self.in_hand)
+        self.roll_changed.emit()
         self.brush_changed.emit()
 
     @property
@@ -100,16 +132,21 @@ class Hand(QObject):
             self.told.emit(trouble)
 
     def take_brush_named(self, name: str) -> None:
-        """Take up the brush of that name, if it lies in the roll."""
+        """Take up the brush of that name, if there is one, and lay out its roll where that is one of a material's."""
         index = next((i for i, brush in enumerate(self.brushes) if brush.name == name), None)
-        if index is not None:
-            self.take_brush(index)
+        if index is None:
+            return
+        self.take_brush(index)
+        if self.brush.roll not in ALWAYS_AT_HAND:
+            self.show_roll(self.brush.roll)
 
     def swap_brushes(self) -> None:
         self.take_brush(self.resting)
 
     def set_brush(self, **changes: Any) -> None:
         """Change settings of the brush in hand."""
+        if not changes.keys().isdisjoint(IN_PX):
+            self._sized.add(self.brush.name)
         try:
             self.brushes[self.in_hand] = self.brush.with_changes(**changes)
         except InputError as error:

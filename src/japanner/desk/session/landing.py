@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from japanner.desk.session.session import Session
+from japanner.painting.live.landing import landing
 
-__all__ = ["PLACE_WORDS", "landing_words"]
+__all__ = ["PLACE_WORDS", "landing_words", "place_words"]
 
 PLACE_WORDS = {"behind": "behind", "body": "inside", "over": "over"}
 DOES = {
@@ -19,5 +20,25 @@ def landing_words(session: Session) -> str:
     if layer is None:
         return "nothing to paint on yet"
     does = "wipes" if hand.wiping else DOES.get(hand.brush.kind, "works on" if hand.brush.changes_paint else "lays on")
+    place = landing(session.painting, layer.uid, hand.brush, wipes=hand.wiping, on=session.work.on)
+    if place.make is not None:
+        return f"{does} a new layer, over"
+    if place.layer is not None and place.layer != layer.uid:
+        layer = session.painting.layer(place.layer)
     on = f"the mask of {layer.name}" if session.work.on == "mask" else layer.name
     return f"{does} {on}, {PLACE_WORDS[layer.place]}"
+
+
+def place_words(session: Session) -> list[str]:
+    """Where strokes go, for the foot of the easel: place, part and layer, and what limits them there."""
+    part, layer, hand = session.part, session.layer, session.hand
+    if layer is None or part is None:
+        return []
+    place = landing(session.painting, layer.uid, hand.brush, wipes=hand.wiping, on=session.work.on)
+    if place.make is not None:
+        return [f"Over: {part.name} · a new layer of {place.make.role}"]
+    if place.layer is not None:
+        layer = session.painting.layer(place.layer)
+    on = " · mask" if session.work.on == "mask" else ""
+    words = [f"{PLACE_WORDS[layer.place].capitalize()}: {part.name} · {layer.name}{on}"]
+    return [*words, "holds edges"] if layer.hold_edges else words

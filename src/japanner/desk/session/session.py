@@ -63,8 +63,9 @@ class Session(QObject):
         self.looking = Looking(self.work, self)
         self.keeper = JournalKeeper(self.told.emit, ora_write.write)
         self.strokes = Strokes(
-            lambda: self.painting, self.hand, self.work, show=self._renew, commit=self._commit, parent=self
-        )
+            lambda: self.painting, self.hand, self.work, show=self._renew, commit=self._commit,
+            apply=self.apply, parent=self,
+        )  # fmt: skip
         self.trials = Trials(
             lambda: self.painting, lambda: self.work.active_layer, rest=self.rest_hand, show=self._show_instead,
             parent=self,
@@ -117,6 +118,7 @@ class Session(QObject):
         self.comparing.forget()
         self.work.begin_anew()
         self.picture = Picture(document.painting, self.looking.sketch_on_top)
+        self.hand.fit_canvas(max(document.painting.width, document.painting.height))
         self.opened.emit()
         self.work.active_changed.emit()
 
@@ -226,6 +228,7 @@ class Session(QObject):
         self.work.keep_valid()
         if self.picture.painting.rect != self.painting.rect:
             self.picture = Picture(self.painting, self.looking.sketch_on_top)
+            self.hand.fit_canvas(max(self.painting.width, self.painting.height))
             self.resized.emit()
         else:
             self._renew(self.painting, list(change.areas))

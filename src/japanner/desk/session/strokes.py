@@ -9,6 +9,8 @@ from PySide6.QtCore import QObject, Signal
 from japanner.desk.session.hand import Hand
 from japanner.desk.session.pen_queue import PenQueue
 from japanner.desk.session.worked_on import WorkedOn
+from japanner.painting.live.landing import Landing, landing
+from japanner.painting.live.showing import NOTHING, OUTSIDE, SHOWS, grew, what_shows
 from japanner.painting.live.stroke import LiveStroke
 from japanner.painting.model import Painting
 from japanner.painting.operations import Change, Operation, Target
@@ -24,15 +26,20 @@ class Strokes(QObject):
     """Puts the brush down, leads it, and lifts it again; what came of it is given to `commit`."""
 
     told = Signal(str)
+    refused = Signal(str)  # why nothing is painted
 
     def __init__(
         self, painting: Callable[[], Painting], hand: Hand, work: WorkedOn, *,
-        show: Callable[[Painting, list[Rect]], None], commit: Commit, parent: QObject | None = None,
+        show: Callable[[Painting, list[Rect]], None], commit: Commit, apply: Callable[[Operation], bool],
+        parent: QObject | None = None,
     ) -> None:  # fmt: skip
-        """`show`: gets the painting as it looks meanwhile, and where it changed."""
+        """`show`: gets the painting as it looks meanwhile, and where it changed; `apply` makes the layer that a stroke
+        needs.
+        """
         super().__init__(parent)
         self._painting, self._hand, self._work = painting, hand, work
-        self._show, self._commit = show, commit
+        self._show, self._commit, self._apply = show, commit, apply
+        self._told_of_growing = False
         self._stroke: LiveStroke | None = None
         self._queue = PenQueue(self, self._paint_on)
 
@@ -55,11 +62,18 @@ class Strokes(QObject):
         trouble = self._trouble(wipes)
         layer = self._work.layer
         if trouble or layer is None:
-            self.told.emit(trouble)
+            self.refused.emit(trouble)
             return False
         hand = self._hand
+        place = landing(self._painting(), layer.uid, hand.brush, wipes=wipes, on=self._work.on)
+        if place.make is not None:
+            uid = self._painting().next_uid
+            if not self._apply(place.make):
+                return False
+            place = Landing(uid)
+        assert place.layer is not None
         self._stroke = LiveStroke(
-            self._painting(), layer.uid, hand.brush, hand.colour, wipe=wipes, on=self._work.on, lag_ms=hand.lag_ms,
+            self._painting(), place.layer, hand.brush, hand.colour, wipe=wipes, on=self._work.on, lag_ms=hand.lag_ms,
             assist=hand.assist,
         )  # fmt: skip
         self._queue.drop()
@@ -98,6 +112,12 @@ class Strokes(QObject):
         self._stroke = None
         outcome = stroke.outcome()
         if outcome is None:
+            self.refused.emit(self._nothing())
+            return
+        before, after, uid = self._painting(), outcome[1], stroke.layer
+        shows = what_shows(before, after, uid, stroke.areas) if self._work.on == "paint" else SHOWS
+        if shows == NOTHING:
+            self.refused.emit(self._nothing())
             return
         hand = self._hand
         if stroke.colour != hand.colour:
@@ -105,6 +125,22 @@ class Strokes(QObject):
         if stroke.brush.does.plain and not stroke.wipes:
             hand.remember_colour()
         self._commit(*outcome)
+        if shows == OUTSIDE:
+            part, layer = after.find(uid)
+            self.refused.emit(f"It lies outside the silhouette of {part.name}, inside which {layer.name} is kept, and "
+                              "does not show.")  # fmt: skip
+        elif not self._told_of_growing and grew(before, after, uid, stroke.areas):
+            self._told_of_growing = True
+            self.told.emit(f"The silhouette of {after.find(uid)[0].name} has grown: this is its flat.")
+
+    def _nothing(self) -> str:
+        """Why a stroke has left nothing."""
+        layer = self._work.layer
+        if self._painting().frisket is not None:
+            return "Nothing was painted: the frisket keeps the brush off there."
+        if layer is not None and layer.hold_edges:
+            return f"Nothing was painted: {layer.name} holds its edges, and has no paint there."
+        return "The stroke has changed nothing."
 
     def cancel(self) -> None:
         """Give the stroke up."""

@@ -25,6 +25,7 @@ from japanner.desk.session.building import Building
 from japanner.desk.session.clipboard import Clipboard
 from japanner.desk.session.files_desk import FilesDesk
 from japanner.desk.session.grid_keeper import GridKeeper
+from japanner.desk.session.offers import Offers
 from japanner.desk.session.session import Session
 from japanner.desk.session.settings import remember
 from japanner.desk.tasks.registry import Tasks
@@ -61,6 +62,7 @@ class MainWindow(QMainWindow):
         super().__init__()
         self.session = Session(new_document(1200, 900), self)
         self.files, self.building = FilesDesk(self.session, self), Building(self.session, self)
+        self.offers = Offers(self.session, self.building)
         self.clipboard, self.grids = Clipboard(self.session, self), GridKeeper(self.session, self)
         self.easel = Easel(self.session)
         self.task_line, self.tasks = TaskLine(), Tasks(self.session, self.easel)
@@ -125,6 +127,7 @@ class MainWindow(QMainWindow):
         start.demo_wanted.connect(files.demo)
         files.bench_wanted.connect(self.show_bench)
         session.told.connect(self.tell)
+        self.offers.offered.connect(lambda words, label, act: self.messages.tell(words, offer=(label, act)))
         session.jobs.started.connect(self.messages.begin)
         session.jobs.progressed.connect(self.messages.go_on)
         session.jobs.ended.connect(self.messages.end)

@@ -39,6 +39,11 @@ class LiveStroke:
         return stroke
 
     @property
+    def layer(self) -> int:
+        """The uid of the layer that it is on."""
+        return self._layer
+
+    @property
     def brush(self) -> Brush:
         return self._stroke.brush
 

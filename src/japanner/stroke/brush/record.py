@@ -116,7 +116,7 @@ IN_PX: Final = (
 )  # fmt: skip
 """Settings that are lengths on the canvas."""
 WHOLE: Final = ("per_step", "bristles", "hairs")
-FLAGS: Final = ("even", "keep_hue", "pick_up")
+FLAGS: Final = ("even", "keep_hue", "pick_up", "over")
 
 
 @dataclass(frozen=True)
@@ -142,7 +142,8 @@ class Brush:
     than this. soften_px: over what distance blur and sharpen work. pick_from: what a smudge picks up. pick_up: a stroke
     lays the colour that it finds where it begins. stops, tone, aim, keep_hue: of dodge and burn. nudge: how a nudge
     moves what is under it. image: the coverage of an image tip, as PNG text of one grey (see
-    `japanner.stroke.brush.image_tip`). drives: what drives settings meanwhile.
+    `japanner.stroke.brush.image_tip`). over: what it lays reaches beyond the silhouette, so it goes on a layer over the
+    part. drives: what drives settings meanwhile.
 
     Of fur and locks: hairs: of a dab, or in a lock. hair_px, hair_wide: their length and thickness. hair_variety: how
     far they differ. hair_depth: dark roots and light tips; hair_gloss: the light band of a lock. mess_deg: how far fur
@@ -224,6 +225,7 @@ class Brush:
     aim: str = "stops"
     keep_hue: bool = False
     pick_up: bool = False
+    over: bool = False
     drives: tuple[Drive, ...] = ()
 
     def __post_init__(self) -> None:

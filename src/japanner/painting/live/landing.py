@@ -1,0 +1,41 @@
+"""Where a stroke lands: on the layer in hand, or, for what belongs beyond the silhouette, on one over it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Final
+
+from japanner.painting.model import Layer, Painting, Part
+from japanner.painting.operations import AddLayer
+from japanner.stroke.brush import Brush
+
+__all__ = ["Landing", "landing"]
+
+STRAYS: Final = ("hair", "fur")
+
+
+@dataclass(frozen=True)
+class Landing:
+    """layer: its uid, or None if `make` has to make one first."""
+
+    layer: int | None
+    make: AddLayer | None = None
+
+
+def landing(painting: Painting, layer: int, brush: Brush, *, wipes: bool = False, on: str = "paint") -> Landing:
+    """Where a stroke of `brush` goes that begins with `layer` in hand.
+
+    Lashes, whiskers, strays reach past the silhouette; inside it they would be cut off. So they go on a layer over,
+    the last one of their role that shows, or a new one.
+    """
+    part, held = painting.find(layer)
+    if not brush.over or wipes or on != "paint" or held.place != "body" or not part.flats:
+        return Landing(layer)
+    role = "strays" if part.material in STRAYS else "detail"
+    found = _last_over(part, role)
+    return Landing(found.uid) if found is not None else Landing(None, AddLayer(part.uid, role, place="over"))
+
+
+def _last_over(part: Part, role: str) -> Layer | None:
+    fitting = [one for one in part.layers if one.place == "over" and one.role == role and one.shown]
+    return fitting[-1] if fitting else None
