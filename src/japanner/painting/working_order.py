@@ -15,13 +15,14 @@ import platformdirs
 from japanner import checks
 from japanner.errors import InputError
 from japanner.painting.model import MATERIALS, PLACES, ROLES, Part
-from japanner.painting.operations import AddLayer
+from japanner.painting.document.document import Document
+from japanner.painting.operations import AddLayer, AddPart
 from japanner.raster.modes import MODES
 from japanner.raster.neutral import NEUTRAL
 from japanner.records import read_as
 from japanner.stroke.brush.shipped import shipped_brushes
 
-__all__ = ["Stage", "next_stage", "orders_from", "stage_for", "users_file", "users_trouble", "working_order"]
+__all__ = ["Stage", "begin_drawing", "next_stage", "orders_from", "stage_for", "users_file", "users_trouble", "working_order"]
 
 Orders = dict[str, tuple["Stage", ...]]
 FORMAT: Final = 1
@@ -106,6 +107,14 @@ def _orders() -> tuple[Orders, str]:
 def working_order(material: str) -> tuple[Stage, ...]:
     """The stages of a material, first to last."""
     return _orders()[0][checks.one_of("material", material, MATERIALS)]
+
+
+def begin_drawing(document: Document) -> None:
+    """Give a new painting a drawing part with its first layer, so that the first stroke draws."""
+    stage = working_order("drawing")[0]
+    document.apply(AddPart("Drawing", "drawing"))
+    document.apply(stage.layer_for(document.painting.parts[0]))
+    document.begin_here()
 
 
 def next_stage(part: Part) -> Stage | None:

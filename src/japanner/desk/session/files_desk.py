@@ -27,6 +27,7 @@ from japanner.painting.document.document import Document, new_document
 from japanner.painting.document.journal import HeldError, Journal
 from japanner.painting.document.leftovers import Leftover
 from japanner.painting.operations import SetPainting
+from japanner.painting.working_order import begin_drawing, working_order
 from japanner.painting.picture.looks import LOOKS, look
 
 __all__ = ["FilesDesk"]
@@ -53,9 +54,12 @@ class FilesDesk(QObject):
     # --- what the painter asks for --------------------------------------------------------------------
 
     def new(self, width: int, height: int, ppi: float) -> None:
+        """A new painting, with a sketch layer and a brush to draw on it in hand."""
         document = new_document(width, height, ppi=ppi)
+        begin_drawing(document)
         if (leaving := self.ask_to_leave()) is not None:
             self.begin(document, leaving)
+            self._session.hand.take_brush_named(working_order("drawing")[0].brush)
 
     def open(self, path: Path | None = None) -> None:
         self._session.rest_hand()

@@ -109,6 +109,12 @@ class Document:
         if self.records and self.records[-1] != SAVED:
             self.records.append(SAVED)
 
+    def begin_here(self) -> None:
+        """What was done so far belongs to how it began: there is nothing to undo."""
+        self._past.clear()
+        self._future.clear()
+        self.undo_bytes = 0
+
     def mark_engine(self, former: int) -> None:
         """From here on this engine works everything out; `former` did so before."""
         if self.records and former != ENGINE:

@@ -43,7 +43,7 @@ def _cut_off(layer: Layer, flats: bool) -> bool:
 
 def grew(before: Painting, after: Painting, uid: int, areas: Iterable[Rect]) -> bool:
     """Whether a stroke on a flat has made a silhouette larger that was there before."""
-    part, layer = after.find(uid)
+    layer = after.layer(uid)
     former = before.layer(uid)
     if layer.place != "body" or layer.role != "flat" or not any(one.pixels.tiles for one in before.find(uid)[0].flats):
         return False
