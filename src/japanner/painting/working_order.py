@@ -14,15 +14,24 @@ import platformdirs
 
 from japanner import checks
 from japanner.errors import InputError
-from japanner.painting.model import MATERIALS, PLACES, ROLES, Part
 from japanner.painting.document.document import Document
+from japanner.painting.model import MATERIALS, PLACES, ROLES, Part
 from japanner.painting.operations import AddLayer, AddPart
 from japanner.raster.modes import MODES
 from japanner.raster.neutral import NEUTRAL
 from japanner.records import read_as
 from japanner.stroke.brush.shipped import shipped_brushes
 
-__all__ = ["Stage", "begin_drawing", "next_stage", "orders_from", "stage_for", "users_file", "users_trouble", "working_order"]
+__all__ = [
+    "Stage",
+    "begin_drawing",
+    "next_stage",
+    "orders_from",
+    "stage_for",
+    "users_file",
+    "users_trouble",
+    "working_order",
+]
 
 Orders = dict[str, tuple["Stage", ...]]
 FORMAT: Final = 1

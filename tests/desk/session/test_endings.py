@@ -76,7 +76,7 @@ def test_a_signal_ends_it_as_the_window_does_and_keeps_the_journal(program, stat
     assert process.returncode == 0, errors
     (one,) = leftovers(state_folder / "journals")
     assert [record["op"] for record in one.records].count("stroke") == 1  # the one in progress counts, too
-    assert recovered(one).painting.parts[0].layers[0].pixels.tiles
+    assert recovered(one).painting.parts[-1].layers[0].pixels.tiles
 
 
 def test_an_error_of_ours_is_logged_and_the_program_goes_on(program, state_folder):

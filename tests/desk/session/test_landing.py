@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 
+from japanner.color.lab import lightness_from_srgb
+from japanner.desk.panels.mixing_grid import MixingGrid
 from japanner.painting.live.landing import landing
 from japanner.painting.model import MATERIALS
 from japanner.painting.operations import AddLayer, DropFrisket, Fill, SetFrisket, SetLayer
@@ -188,3 +190,63 @@ def test_a_flat_that_grows_is_said_once(hand, session):
     assert "grown" not in hand.window.messages.message.text()
     hand.pen(OUTSIDE)
     assert "The silhouette of Plain has grown" in hand.window.messages.message.text()
+
+
+# --- values through modes -----------------------------------------------------------------------------------------
+
+
+def light_at(session, x, y):
+    return float(lightness_from_srgb(session.picture.value_at(x, y)))
+
+
+def test_a_step_through_multiply_is_what_shows(hand, session):
+    building = hand.window.building
+    building.add_layer("shadow")
+    assert session.layer.mode == "Multiply"
+    session.hand.take_brush_named("Round")
+    session.hand.set_brush(size_px=60.0, strength=1.0)
+    hand.key(Qt.Key.Key_2)
+    step = session.part.scale[1]
+    assert session.aiming.value == pytest.approx(step, abs=0.5)
+    assert session.hand.value > step + 5  # the colour itself is lighter
+    hand.pen([(235, 180, 1), (250, 180, 1)])
+    assert light_at(session, 243, 180) == pytest.approx(step, abs=1.2)
+    figures = hand.window.rail.figures()
+    assert figures[0].startswith(f"brush {session.hand.value:.0f}  comes to ")
+
+
+def test_a_step_out_of_reach_is_said(hand, session):
+    hand.window.building.add_layer("shadow")
+    hand.key(Qt.Key.Key_5)  # Multiply lightens nothing
+    assert "out of reach" in hand.window.rail.figures()[0]
+    hand.key(Qt.Key.Key_1)
+    assert "out of reach" not in hand.window.rail.figures()[0]
+
+
+def test_grid_and_rail_aim_too(hand, session):
+    hand.window.building.add_layer("shadow")
+    rail, grid = hand.window.rail, hand.window.parts.findChild(MixingGrid)
+    wanted = float(lightness_from_srgb(grid.colours()[0][1]))
+    QTest.mouseClick(grid, Qt.MouseButton.LeftButton, pos=grid.cell(0, 1).center().toPoint())
+    assert session.aiming.value == pytest.approx(wanted, abs=0.6)
+    QTest.mouseClick(rail, Qt.MouseButton.LeftButton, pos=QPoint(round(rail.x_of(20)), round(rail._ramp().top()) + 2))
+    assert session.aiming.value == pytest.approx(20, abs=0.7)
+    hand.key(Qt.Key.Key_E)  # lifted by one step, counted on the outcome
+    assert session.aiming.value == pytest.approx(session.part.scale[1], abs=0.6)
+
+
+def test_over_what_is_under_the_pointer(hand, session):
+    hand.window.building.add_layer("shadow")
+    hand.command("Stroke › Aim through modes › Over what is under the pointer")
+    hand.hover(60, 60)  # the ground, dark grey
+    hand.key(Qt.Key.Key_1)
+    over_ground = session.hand.value
+    hand.hover(240, 180)  # the flat
+    hand.key(Qt.Key.Key_1)
+    assert session.hand.value != pytest.approx(over_ground, abs=1)
+
+
+def test_on_a_normal_layer_a_step_is_the_colour(hand, session):
+    hand.key(Qt.Key.Key_2)
+    assert session.hand.value == pytest.approx(session.part.scale[1], abs=0.05)
+    assert hand.window.rail.comes_to is None

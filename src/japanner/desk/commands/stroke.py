@@ -6,6 +6,7 @@ from functools import partial
 
 from japanner.desk.commands.command import Command
 from japanner.desk.commands.desk import Desk, has
+from japanner.desk.session.aiming import AIM_OVER
 from japanner.desk.tasks.fill import fill
 from japanner.painting.model import STEP_NAMES
 from japanner.painting.picture.picking import PICK_AREAS, PICK_SOURCES
@@ -34,6 +35,7 @@ def stroke_commands(desk: Desk) -> list[Command]:
                   need=desk.a_part) for index, name in enumerate(STEP_NAMES)),
         Command("Stroke", "Lift by one value step", partial(session.lift, 1), ("E",), group="b", need=desk.a_part),
         Command("Stroke", "Lower by one value step", partial(session.lift, -1), ("D",), group="b", need=desk.a_part),
+        *_aiming(desk),
         *(Command("Stroke", PEN_WORDS[source], partial(hand.set_practice_pen, source=source), submenu="Practice pen",
                   group="d", checked=has(lambda: hand.practice_pen, "source", source),
                   tip="Where pressure comes from when there is no pen") for source in PRESSURE_FROM),
@@ -42,6 +44,14 @@ def stroke_commands(desk: Desk) -> list[Command]:
           for name in TRACES),
         *_fills(desk),
     ]  # fmt: skip
+
+
+def _aiming(desk: Desk) -> list[Command]:
+    aiming = desk.session.aiming
+    words = {"flat": "Over the part's flat", "pointer": "Over what is under the pointer"}
+    return [Command("Stroke", words[over], partial(aiming.set_over, over), submenu="Aim through modes", group="b",
+                    tip="What values are reckoned over on a layer that is not Normal",
+                    checked=has(lambda: aiming, "over", over)) for over in AIM_OVER]  # fmt: skip
 
 
 def _picking(desk: Desk) -> list[Command]:

@@ -444,7 +444,7 @@ class Easel(QWidget):
         self.setFocus()
 
     def leaveEvent(self, event: QEvent) -> None:
-        self._pointer = None
+        self._pointer = self._session.aiming.pointer = None
         self.pointed.emit(None)
         self.update()
 
@@ -455,6 +455,7 @@ class Easel(QWidget):
             if point is not None:
                 self.update(self._tip_area(point))
         canvas = self.canvas_point(position)
+        self._session.aiming.pointer = (canvas.x(), canvas.y())
         self.pointed.emit(self._session.picture.value_at(math.floor(canvas.x()), math.floor(canvas.y())))
         part = part_at(self._session.painting, canvas.x(), canvas.y())
         self.named.emit(part.name if part is not None else "ground")

@@ -78,7 +78,7 @@ class MixingGrid(QWidget):
             return
         row, step = found
         if event.button() == Qt.MouseButton.LeftButton:
-            self._session.hand.set_colour(self._rows[row][1][step])
+            self._session.aiming.set_colour(self._rows[row][1][step])
         elif part is not None:
             kept = [one for one in part.mixed if one[:2] != (row, step)]
             if event.button() == Qt.MouseButton.RightButton:

@@ -65,7 +65,8 @@ class ValueRail(QWidget):
         session.shown.connect(self._follow_stroke)
         for signal in (session.work.active_changed, session.opened, session.changed, session.looking.look_changed):
             signal.connect(self._later)
-        session.hand.colour_changed.connect(self.update)
+        for signal in (session.hand.colour_changed, session.hand.brush_changed, session.aiming.changed):
+            signal.connect(self.update)
         self._later()
 
     def set_form(self, form: str) -> None:
@@ -179,7 +180,7 @@ class ValueRail(QWidget):
             if min(near) <= GRAB_PX:
                 self._dragged, self._scale = near.index(min(near)), list(part.scale)
                 return
-        self._session.hand.set_value(self._value_at(position.x()))
+        self._session.aiming.set_value(self._value_at(position.x()))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._dragged is not None:
@@ -188,7 +189,7 @@ class ValueRail(QWidget):
             self._scale[self._dragged] = round(min(max(self._value_at(event.position().x()), low), high), 1)
             self._redraw()
         elif event.buttons() & Qt.MouseButton.LeftButton and self._ramp().top() - 22 < event.position().y():
-            self._session.hand.set_value(self._value_at(event.position().x()))
+            self._session.aiming.set_value(self._value_at(event.position().x()))
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         part = self._session.part
@@ -202,7 +203,7 @@ class ValueRail(QWidget):
         if step is None:
             super().keyPressEvent(event)
         else:
-            self._session.hand.set_value(self._session.hand.value + step)
+            self._session.aiming.set_value(self._session.aiming.value + step)
 
     # --- looks ----------------------------------------------------------------------------------------
 
@@ -304,12 +305,28 @@ class ValueRail(QWidget):
         painter.setPen(QPen(theme["lacquer"], 1))
         painter.setBrush(Qt.GlobalColor.white)
         painter.drawPolygon(QPolygonF([QPointF(x - 6, tip - 10), QPointF(x + 6, tip - 10), QPointF(x, tip + 2)]))
+        comes_to = self.comes_to
+        if comes_to is not None:
+            x = self.x_of(comes_to)
+            painter.setPen(QPen(theme["gold"], 1.4))
+            painter.setBrush(theme["lacquer"])
+            painter.drawPolygon(QPolygonF([QPointF(x - 6, tip - 10), QPointF(x + 6, tip - 10), QPointF(x, tip + 2)]))
+
+    @property
+    def comes_to(self) -> float | None:
+        """L* that a stroke comes to through the layer's mode, under the pointer; None where it is the colour's own."""
+        return self._session.aiming.comes_to(self._under)
 
     def figures(self) -> list[str]:
         """What stands at the right end: the brush, what is under the pointer, and the part against the ground."""
         brush = lab.lch_from_srgb(self._session.hand.colour)
         lines = [f"brush  L* {brush[0]:.0f}   C* {brush[1]:.0f}", ""]
-        if self._session.hand.chroma_lost >= TOLD_FROM:
+        comes_to, missed = self.comes_to, self._session.aiming.missed
+        if comes_to is not None:
+            lines[0] = f"brush {brush[0]:.0f}  comes to {comes_to:.0f}"
+            if missed is not None:
+                lines[0] = f"{missed[0]:.0f} out of reach, nearest {missed[1]:.0f}"
+        elif self._session.hand.chroma_lost >= TOLD_FROM:
             lines[0] += f"  (−{self._session.hand.chroma_lost * 100:.0f} %)"
         if self._under is not None:
             under = float(lab.lightness_from_srgb(self._under))
@@ -324,11 +341,12 @@ class ValueRail(QWidget):
         metrics, room = painter.fontMetrics(), RIGHT[self.form] - 24
         lines = self.figures()
         if self.form == "slim" and len(lines) > 2:
-            lines = [lines[0] if not lines[1] else lines[1], "", lines[2]]
+            lines = [lines[0], "", lines[2]]
         for row, line in enumerate(lines):
             # In the warning colour when the part melts into what is around it.
             melts = row == 2 and self._separation is not None and self._separation.word != "clear"
-            painter.setPen(theme["warning"] if melts else theme["text"])
+            missed = row == 0 and "out of reach" in line
+            painter.setPen(theme["warning"] if melts or missed else theme["text"])
             words = metrics.elidedText(line, Qt.TextElideMode.ElideRight, room)
             painter.drawText(QPointF(x, (18 + row * 17) if self.form == "full" else (16 if row < 2 else 33)), words)
 

@@ -27,8 +27,8 @@ from japanner.painting.document.document import Document, new_document
 from japanner.painting.document.journal import HeldError, Journal
 from japanner.painting.document.leftovers import Leftover
 from japanner.painting.operations import SetPainting
-from japanner.painting.working_order import begin_drawing, working_order
 from japanner.painting.picture.looks import LOOKS, look
+from japanner.painting.working_order import begin_drawing, working_order
 
 __all__ = ["FilesDesk"]
 

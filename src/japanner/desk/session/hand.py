@@ -241,6 +241,16 @@ class Hand(QObject):
         self.colour_changed.emit()
 
     @property
+    def chroma(self) -> float:
+        """OKLab chroma of the colour that was chosen, whatever its value has become."""
+        return min(self._chroma, MOST_CHROMA)
+
+    @property
+    def hue_deg(self) -> float:
+        """OKLab hue of the colour that was chosen."""
+        return self._hue
+
+    @property
     def chroma_lost(self) -> float:
         """Share 0..1 of the chosen OKLab chroma that the gamut does not hold at this value."""
         if self._chroma <= GREY:

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from PySide6.QtCore import QObject, Signal
 
+from japanner.desk.session.aiming import Aiming
 from japanner.desk.session.comparing import Comparing
 from japanner.desk.session.hand import Hand
 from japanner.desk.session.jobs import Jobs
@@ -37,8 +38,9 @@ __all__ = ["Session"]
 class Session(QObject):
     """Widgets read from here and from its helpers, and listen to their signals; none keeps a second copy of the truth.
 
-    hand: brushes, colour, pens. work: what is worked on. looking: how the picture is seen. strokes, trials, comparing:
-    what is shown in the place of the painting meanwhile. jobs: long work beside the window. keeper: the journal.
+    hand: brushes, colour, pens. aiming: values as outcomes. work: what is worked on. looking: how the picture is seen.
+    strokes, trials, comparing: what is shown in the place of the painting meanwhile. jobs: long work beside the window.
+    keeper: the journal.
     """
 
     opened = Signal()  # another document
@@ -61,6 +63,7 @@ class Session(QObject):
         self.jobs, self.hand = Jobs(self), Hand(self)
         self.work = WorkedOn(lambda: self.painting, self)
         self.looking = Looking(self.work, self)
+        self.aiming = Aiming(lambda: self.painting, self.hand, self.work, self)
         self.keeper = JournalKeeper(self.told.emit, ora_write.write)
         self.strokes = Strokes(
             lambda: self.painting, self.hand, self.work, show=self._renew, commit=self._commit,
@@ -239,13 +242,13 @@ class Session(QObject):
     def take_step(self, index: int) -> None:
         """Take a value step of the part, 0 accent to 4 highlight, in the present hue."""
         if self.part is not None:
-            self.hand.set_value(self.part.scale[index])
+            self.aiming.set_value(self.part.scale[index])
 
     def lift(self, steps: int) -> None:
         """Lift (or lower) the colour to the next value step of the part."""
         if self.part is None:
             return
-        scale, value = self.part.scale, self.hand.value
+        scale, value = self.part.scale, self.aiming.value
         at = nearest_step(scale, value)
         # Between two steps, the first lift goes to the next one in that direction, not past it.
         if abs(scale[at] - value) > 0.75 and (scale[at] - value) * steps > 0:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 from typing import Final
 
 import numpy as np
@@ -15,7 +16,7 @@ from japanner.painting.picture.compositor import Compositor, plan
 from japanner.raster.geometry import TILE, Rect
 from japanner.types import Colour
 
-__all__ = ["PICK_AREAS", "PICK_SOURCES", "mean_colour", "part_at", "picked"]
+__all__ = ["PICK_AREAS", "PICK_SOURCES", "below", "mean_colour", "part_at", "picked"]
 
 
 PICK_AREAS: Final = (1, 5, 15, 31)
@@ -37,6 +38,14 @@ def picked(painting: Painting, x: float, y: float, source: str, layer: int, side
     if source == "layer":
         return mean_colour(painting.layer(layer).pixels.read(area).astype(np.float64) / 65535)
     return mean_colour(_visible(painting, area))
+
+
+def below(painting: Painting, layer: int, x: float, y: float) -> Colour | None:
+    """The encoded colour at a canvas position of what lies under a layer; None off the canvas."""
+    part, held = painting.find(layer)
+    index = next(i for i, one in enumerate(painting.parts) if one.uid == part.uid)
+    under = replace(part, layers=part.layers[: part.layers.index(held)])
+    return picked(replace(painting, parts=(*painting.parts[:index], under)), x, y, "visible", 0, 1)
 
 
 def mean_colour(pixels: NDArray[np.float64]) -> Colour | None:
