@@ -13,6 +13,7 @@ def help_commands(desk: Desk) -> list[Command]:
     pages = desk.pages
     return [
         Command("Help", "Keys", pages.show_keys, ("F1",)),
+        Command("Help", "Tour", pages.begin_tour, tip="Shade a ball in three minutes, step by step"),
         Command("Help", "What was said", pages.show_messages, tip="The last fifty messages"),
         Command("Help", "Report…", pages.show_report,
                 tip="What somebody needs to know who looks into a trouble: version, machine, log"),

@@ -23,7 +23,7 @@ from japanner.stroke.pen.practice_pen import PracticePen
 __all__ = ["SmearPad"]
 
 # The sheet is larger than the pad mostly is: a wider column shows more of it.
-WIDTH, HEIGHT = 464, 300
+WIDTH, HEIGHT = 464, 560
 LOWEST = 46
 LARGEST_TIP_PX = 40.0
 GREY = 0.466  # L* 50

@@ -43,6 +43,7 @@ from japanner.desk.window.over_bars import OverBars
 from japanner.desk.window.report_view import ReportView
 from japanner.desk.window.start_view import StartView
 from japanner.desk.window.task_line import TaskLine
+from japanner.desk.window.tour import Tour
 from japanner.files.kept import taken_troubles
 from japanner.files.png import Picture
 from japanner.painting.document.document import new_document
@@ -80,7 +81,9 @@ class MainWindow(QMainWindow):
         self._pages.addWidget(self.start)
         self._pages.addWidget(self.bench)
         self.setCentralWidget(self._pages)
-        self.over = OverBars(self._pages, (self.messages.job, self.task_line, self.messages.bar), self._area_of_bars)
+        self.tour = Tour(self.session, self.building, self.files)
+        bars = (self.tour.bar, self.messages.job, self.task_line, self.messages.bar)
+        self.over = OverBars(self._pages, bars, self._area_of_bars)
         self.bench.arranged.connect(self.over.place)
         self._pages.currentChanged.connect(lambda _: self.over.place())
         self.desk = Desk(
@@ -125,6 +128,7 @@ class MainWindow(QMainWindow):
         start.sketch_wanted.connect(self._begin_from_sketch)
         start.recover_wanted.connect(files.recover)
         start.demo_wanted.connect(files.demo)
+        start.tour_wanted.connect(self.tour.begin)
         files.bench_wanted.connect(self.show_bench)
         session.told.connect(self.tell)
         self.offers.offered.connect(lambda words, label, act: self.messages.tell(words, offer=(label, act)))
@@ -215,6 +219,10 @@ class MainWindow(QMainWindow):
             self.second = SecondWindow(self.session, self)
         self.second.show()
         self.second.raise_()
+
+    def begin_tour(self) -> None:
+        """A ball in five values, step by step."""
+        self.tour.begin()
 
     def show_keys(self) -> None:
         KeysView(self, list(self.menus.commands.values())).show()

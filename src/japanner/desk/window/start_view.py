@@ -8,14 +8,15 @@ from functools import partial
 from pathlib import Path
 from typing import Final
 
-from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QIcon, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import (
     QComboBox,
     QGridLayout,
     QHBoxLayout,
     QLabel,
     QPushButton,
+    QScrollArea,
     QVBoxLayout,
     QWidget,
 )
@@ -28,6 +29,7 @@ from japanner.desk.widgets.numbers import NumberBox
 from japanner.desk.widgets.painter import painter_on
 from japanner.desk.widgets.section import clear
 from japanner.desk.widgets.words import counted
+from japanner.files.stored_thumbnail import stored_thumbnail
 from japanner.painting.document.journal import journals_folder
 from japanner.painting.document.leftovers import Leftover, leftovers
 from japanner.painting.model import LARGEST_AREA_PX
@@ -37,6 +39,9 @@ __all__ = ["StartView"]
 
 # Both columns together, and the strokes beside the title.
 WIDTH, STROKES_WIDTH = 914, 560
+RIGHT_WIDTH, MOST_SHOWN = 352, 6
+PICTURE: Final = (74, 52)
+PICTURES: Final = Path(__file__).parent.parent / "assets" / "demos"
 # How many go into an inch.
 UNITS: Final[dict[str, float | None]] = {"px": None, "mm": 25.4, "in": 1.0}
 USES = (
@@ -108,6 +113,7 @@ class StartView(QWidget):
     recover_wanted = Signal(object)  # Leftover
     demo_wanted = Signal(str)
     sketch_wanted = Signal()
+    tour_wanted = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -120,16 +126,29 @@ class StartView(QWidget):
         row = QHBoxLayout()
         row.addStretch(1)
         row.addLayout(left)
-        row.addSpacing(56)
-        row.addLayout(self._right)
+        row.addSpacing(44)
+        row.addWidget(self._scrolled())
         row.addStretch(1)
         whole = QVBoxLayout(self)
+        whole.setContentsMargins(8, 0, 8, 0)
         whole.addStretch(2)
         whole.addLayout(self._header())
-        whole.addSpacing(26)
-        whole.addLayout(row)
-        whole.addStretch(3)
+        whole.addSpacing(22)
+        whole.addLayout(row, 12)
+        whole.addStretch(1)
         self.refresh()
+
+    def _scrolled(self) -> QScrollArea:
+        """Recent paintings and demos: as many as there are."""
+        content = QWidget()
+        content.setLayout(self._right)
+        self._right.setContentsMargins(0, 0, 8, 0)
+        scroll = QScrollArea()
+        scroll.setWidget(content)
+        scroll.setWidgetResizable(True)
+        scroll.setFixedWidth(RIGHT_WIDTH)
+        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        return scroll
 
     @staticmethod
     def _header() -> QHBoxLayout:
@@ -164,8 +183,21 @@ class StartView(QWidget):
             card.chosen.connect(partial(self.new_wanted.emit, width, height, ppi))
             grid.addWidget(card, index // 3, index % 3)
         column.addLayout(grid)
-        column.addSpacing(6)
-        column.addLayout(self._own_size())
+        own = QWidget()
+        own.setLayout(self._own_size())
+        own.hide()
+        self._own = QPushButton("own size…")
+        self._own.setObjectName("plain")
+        self._own.setToolTip("Width, height and resolution as you like")
+        self._own.clicked.connect(lambda _=False: own.setVisible(own.isHidden()))
+        column.addWidget(self._own, 0, Qt.AlignmentFlag.AlignLeft)
+        column.addWidget(own)
+        column.addSpacing(10)
+        column.addWidget(_heading("FIRST TIME HERE"))
+        words = "a tour in five steps, at the pace of your hand; leave it whenever you like"
+        tour = _link("Shade a ball in three minutes", words, self.tour_wanted.emit)
+        tour.setFixedWidth(520)
+        column.addWidget(tour)
         column.addStretch(1)
 
     def _own_size(self) -> QVBoxLayout:
@@ -257,8 +289,9 @@ class StartView(QWidget):
         self._right.addWidget(
             _link("Begin from a sketch…", "a picture, in a drawing part of its own", self.sketch_wanted.emit)
         )
-        for path in recent_files():
-            self._right.addWidget(_link(path.stem, _parent(path), partial(self.open_wanted.emit, path)))
+        for path in recent_files()[:MOST_SHOWN]:
+            self._right.addWidget(_pictured(path.stem, _where_and_when(path), partial(self.open_wanted.emit, path),
+                                            stored_thumbnail(path)))  # fmt: skip
         found = leftovers(journals_folder())
         if found:
             self._right.addSpacing(12)
@@ -269,7 +302,9 @@ class StartView(QWidget):
         self._right.addSpacing(12)
         self._right.addWidget(_heading("DEMO"))
         for name, demo in DEMOS.items():
-            self._right.addWidget(_link(demo.title, demo.words, partial(self.demo_wanted.emit, name)))
+            picture = PICTURES / f"{name}.png"
+            self._right.addWidget(_pictured(demo.title, demo.words, partial(self.demo_wanted.emit, name),
+                                            picture.read_bytes() if picture.is_file() else None))  # fmt: skip
         self._right.addStretch(1)
 
     def _recover_row(self, one: Leftover) -> QWidget:
@@ -303,9 +338,36 @@ def _quiet(text: str) -> QLabel:
     return label
 
 
-def _parent(path: Path) -> str:
+def _where_and_when(path: Path) -> str:
+    """The folder of a file, and when it was saved."""
     home, folder = Path.home(), path.parent
-    return f"~/{folder.relative_to(home)}" if folder.is_relative_to(home) else str(folder)
+    where = f"~/{folder.relative_to(home)}" if folder.is_relative_to(home) else str(folder)
+    when = datetime.datetime.fromtimestamp(path.stat().st_mtime).strftime("%d %b %Y, %H:%M")
+    return f"{when}  ·  {where}"
+
+
+def _pictured(title: str, words: str, run: Callable[[], object], png: bytes | None) -> QWidget:
+    """A link with a small picture of where it leads, which is pressed as well."""
+    picture = QPushButton()
+    picture.setObjectName("picture")
+    picture.setFixedSize(*PICTURE)
+    picture.setAccessibleName(title)
+    picture.setToolTip(title)
+    picture.setCursor(Qt.CursorShape.PointingHandCursor)
+    picture.clicked.connect(lambda _=False: run())
+    pixmap = QPixmap()
+    if png is not None and pixmap.loadFromData(png):
+        room = QSize(PICTURE[0] - 4, PICTURE[1] - 4)
+        picture.setIcon(QIcon(pixmap.scaled(room * 2, Qt.AspectRatioMode.KeepAspectRatio,
+                                            Qt.TransformationMode.SmoothTransformation)))  # fmt: skip
+        picture.setIconSize(room)
+    box = QWidget()
+    row = QHBoxLayout(box)
+    row.setContentsMargins(0, 0, 0, 0)
+    row.setSpacing(6)
+    row.addWidget(picture, 0, Qt.AlignmentFlag.AlignTop)
+    row.addWidget(_link(title, words, run, RIGHT_WIDTH - PICTURE[0] - 24))
+    return box
 
 
 def _link(title: str, words: str, run: Callable[[], object], width: int = 320) -> QWidget:
