@@ -225,7 +225,7 @@ def test_find_a_command_runs_what_is_typed(hand, session):
     assert not find.isVisible()
     assert hand.easel.view.mirrored
     hand.key(Key.Key_K, CTRL)
-    QTest.keyClicks(find._line, "no such thing at all")
+    QTest.keyClicks(find._line, "nosuchthingatall")
     assert find._list.count() == 0
     QTest.keyClick(find._line, Key.Key_Escape)
     assert not find.isVisible()
@@ -267,7 +267,8 @@ def test_find_a_command_kills_no_key_and_says_why(hand, session):
     hand.key(Key.Key_K, CTRL)
     find = window._find
     QTest.keyClicks(find._line, "frisket invert")
-    assert find._list.item(0).toolTip() == "There is no frisket on: lay one first."
+    assert find._list.item(0).toolTip() == find._why.text() == "There is no frisket on: lay one first."
+    assert find._why.isVisible()
     QTest.keyClick(find._line, Key.Key_Return)
     assert "There is no frisket on" in window.messages.message.text()
     session.apply(SetFrisket({"shape": "box", "x0": 10, "y0": 10, "x1": 90, "y1": 90}))
@@ -289,8 +290,8 @@ def test_the_keys_of_the_design_are_the_ones_in_the_menus(hand):
     assert not {"Space", "A", "G"} & set(keys)  # these are held, not pressed
 
 
-def test_f1_shows_all_keys_and_is_not_in_the_way(hand, session):
-    hand.key(Key.Key_F1)
+def test_all_keys_are_shown_and_not_in_the_way(hand, session):
+    hand.key(Key.Key_F1, CTRL)
     sheet = hand.window.findChild(KeysView)
     assert sheet.isVisible()
     assert not sheet.isModal()
@@ -317,3 +318,83 @@ def test_the_guide_has_the_keys_of_the_table(hand):
     """`tools/guide_keys.py` writes them there."""
     table = rows(key_rows(list(hand.window.menus.commands.values())))
     assert table in (ROOT / "docs" / "guide.md").read_text(encoding="utf-8")
+
+
+def found(window, text):
+    """What comes up for some words, and what is taken by Enter."""
+    window._find.open()
+    QTest.keyClicks(window._find._line, text)
+    return [(entry.own, entry.around) for entry in window._find._shown]
+
+
+def test_find_ranks_whole_words_and_own_words_first(hand, session):
+    """Measured: of the commands with "fill" in their words or menus, the one called so was the ninth."""
+    window = hand.window
+    for typed, first in (("undo", "Undo"), ("mirror", "Mirror the easel"), ("steps", "Steps"), ("grow", "Grow"),
+                         ("move", "Move"), ("save as", "Save as…")):  # fmt: skip
+        entries = found(window, typed)
+        assert entries[0][0].startswith(first), (typed, entries[:4])
+        window._find.close()
+
+
+def test_find_knows_brushes_parts_layers_settings_and_pages(hand, session):
+    window = hand.window
+    for typed, wanted in (
+        ("double coat", ("Double coat", "brush › coat")), ("plain", ("Plain", "part › plain")),
+        ("flat plain", ("Flat", "layer › Plain")), ("spacing", ("spacing", "setting of the brush › stroke")),
+        ("whiskers lashes", ("Lashes, brows, whiskers", "guide")),
+    ):  # fmt: skip
+        assert wanted in found(window, typed)[:3], typed
+        window._find.close()
+    found(window, "double coat")
+    QTest.keyClick(window._find._line, Key.Key_Return)
+    assert session.hand.brush.name == "Double coat"
+    found(window, "spacing")
+    QTest.keyClick(window._find._line, Key.Key_Return)
+    assert window.sheet.isVisible() or "means nothing" in window.messages.message.text()
+
+
+def test_what_was_found_lately_comes_first(hand, session):
+    window = hand.window
+    before = [own for own, _ in found(window, "frisket")]
+    window._find.close()
+    found(window, "frisket shrink")
+    QTest.keyClick(window._find._line, Key.Key_Return)
+    after = [own for own, _ in found(window, "frisket")]
+    assert after.index("Shrink") < before.index("Shrink")
+    window._find.close()
+
+
+def test_f1_opens_the_page_of_what_is_being_done(hand, session):
+    from japanner.desk.tasks.registry import TASKS
+    from japanner.desk.window.guide_view import GUIDE, PANEL_TOPICS, GuideView, sections, text_of
+
+    window = hand.window
+    headings = {name for name, _ in sections(text_of(GUIDE))}
+    assert set(PANEL_TOPICS.values()) <= headings
+    for task in TASKS:
+        window.tasks.take_up(task)
+        assert window.topic() in headings, task
+    hand.window.tasks.take_up("comb")
+    hand.key(Key.Key_F1)
+    view = window.findChild(GuideView)
+    assert view.topic == "Fur"
+    assert view.text.verticalScrollBar().value() > 0
+    QTest.keyClicks(view.search, "catch light")
+    assert 0 < view.names.count() < len(headings)
+    QTest.keyClick(view.search, Key.Key_Return)
+    assert view.text.textCursor().selectedText().lower() == "catch light"
+    view.close()
+    QTest.mouseClick(window.task_line.guide, Qt.MouseButton.LeftButton)
+    assert window.findChild(GuideView).topic == "Fur"
+
+
+def test_the_guide_has_its_pictures(hand):
+    import re
+
+    from japanner.desk.window.guide_view import CHANGES, FOLDER, GUIDE, WORDS, text_of
+
+    for name in re.findall(r"screenshots/([\w-]+)\.png", text_of(GUIDE)):
+        assert (FOLDER / "pictures" / f"{name}.jpg").is_file(), name
+    assert "silhouette" in text_of(WORDS)
+    assert text_of(CHANGES).startswith("# Changes")

@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 from japanner.color.srgb import srgb_from_hex
 from japanner.desk.brushes.drive_rows import DriveRows
 from japanner.desk.brushes.preview import patch_image, preview_image
-from japanner.desk.brushes.setting_rows import SettingRows
+from japanner.desk.brushes.setting_rows import Choice, SettingRows
 from japanner.desk.brushes.settings import GROUPS, SETTINGS
 from japanner.desk.session.own_brushes import OWN
 from japanner.desk.session.session import Session
@@ -145,6 +145,15 @@ class BrushSheet(QWidget):
         if index < len(self._session.hand.brushes):
             self._session.hand.take_brush(index)
 
+    def reveal(self, name: str) -> None:
+        """Scroll to a setting and put the keyboard on it, if it means something to the brush in hand."""
+        row = next((rows.rows[name] for rows in self.rows.values() if name in rows.rows), None)
+        if row is None or row.isHidden():
+            self._session.told.emit(f"{self._session.hand.brush.name} has no such setting: it means nothing to it.")
+            return
+        self._scroll.ensureWidgetVisible(row)
+        (row.box if isinstance(row, Choice) else row).setFocus()
+
     # --- the brush in hand ----------------------------------------------------------------------------
 
     def _settings(self) -> QVBoxLayout:
@@ -164,7 +173,7 @@ class BrushSheet(QWidget):
             columns.addLayout(column, 1)
         content = QWidget()
         content.setLayout(columns)
-        scroll = QScrollArea()
+        scroll = self._scroll = QScrollArea()
         scroll.setObjectName("panel")
         scroll.setWidget(content)
         scroll.setWidgetResizable(True)

@@ -33,6 +33,7 @@ from japanner.desk.theme import THEMES, apply_theme
 from japanner.desk.trouble import report_of, trouble
 from japanner.desk.window.bench_page import BenchPage
 from japanner.desk.window.find_command import FindCommand
+from japanner.desk.window.guide_view import GUIDE, PANEL_TOPICS, TASK_TOPICS, GuideView
 from japanner.desk.window.held_keys import HeldKeys
 from japanner.desk.window.keys_view import KeysView
 from japanner.desk.window.left_off import LeftOff
@@ -93,7 +94,13 @@ class MainWindow(QMainWindow):
         self.menus = Menus(self, all_commands(self.desk), self.tell)
         self.name_corner = NameCorner(self.session)
         self.menuBar().setCornerWidget(self.name_corner)
-        self._find = FindCommand(self, self.menus)
+        self._find = FindCommand(
+            self,
+            self.menus,
+            self.session,
+            show_setting=self.show_setting,
+            show_topic=self.show_guide,
+        )
         self._keys = HeldKeys(
             self, self.easel, self.bench, lambda path: self.menus.commands[path].call(self.tell),
             lambda: self._pages.currentIndex() == BENCH,
@@ -121,6 +128,7 @@ class MainWindow(QMainWindow):
         self.easel.task_changed.connect(self._on_task)
         self.clipboard.to_place.connect(lambda: self.tasks.take_up("move"))
         self.task_line.leave_wanted.connect(self.easel.leave_task)
+        self.task_line.guide_wanted.connect(self.show_guide)
         self.messages.stop_wanted.connect(files.stop)
         self.messages.report_wanted.connect(self.show_report)
         start.new_wanted.connect(files.new)
@@ -223,6 +231,27 @@ class MainWindow(QMainWindow):
     def begin_tour(self) -> None:
         """A ball in five values, step by step."""
         self.tour.begin()
+
+    def show_setting(self, name: str) -> None:
+        """The brush sheet, at one setting."""
+        self.show_brush_sheet()
+        if self.sheet is not None:
+            self.sheet.reveal(name)
+
+    def show_guide(self, topic: str = "", page: str = GUIDE) -> None:
+        """A page, at the section about what has the focus or is being done."""
+        GuideView(self, page, topic or (self.topic() if page == GUIDE else "")).show()
+
+    def topic(self) -> str:
+        """The section of the guide about what is being done: the task, or else the panel that has the focus."""
+        if self.easel.task is not None:
+            return TASK_TOPICS.get(self.easel.task.title, "")
+        focus = QApplication.focusWidget()
+        if focus is not None and self.sheet is not None and self.sheet.isAncestorOf(focus):
+            return PANEL_TOPICS["sheet"]
+        panels = self.bench.panels.items()
+        name = next((name for name, panel in panels if focus is not None and panel.isAncestorOf(focus)), "")
+        return PANEL_TOPICS.get(name, "")
 
     def show_keys(self) -> None:
         KeysView(self, list(self.menus.commands.values())).show()

@@ -29,6 +29,7 @@ class TaskLine(Bar):
     """
 
     leave_wanted = Signal()
+    guide_wanted = Signal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -40,6 +41,8 @@ class TaskLine(Bar):
         self.more.clicked.connect(self._toggle)
         leave = self._leave = self._plain("paint on", "Leave this and go back to painting (Esc)")
         leave.clicked.connect(self.leave_wanted)
+        self.guide = self._plain("guide", "The page of the guide that is about this")
+        self.guide.clicked.connect(lambda _=False: self.guide_wanted.emit())
         self._hint = QLabel(self)
         self._hint.setObjectName("quiet")
         self._hint.setWordWrap(True)
@@ -99,8 +102,9 @@ class TaskLine(Bar):
         if not isinstance(options, Options):
             return 0, 0
         title, more, leave = (one.sizeHint() for one in (self._title, self.more, self._leave))
+        guide = self.guide.sizeHint()
         left = GRIP + title.width() + GAP
-        bare = left + leave.width() + 2 * GAP
+        bare = left + leave.width() + guide.width() + 3 * GAP
         flow, unfolded = options.flow, self.unfolded
         flow.folded = not unfolded
         foldable = unfolded or bool(self._hint.text()) or not flow.fits(width - bare)
@@ -117,8 +121,8 @@ class TaskLine(Bar):
         x = left + wide + GAP
         self.more.setVisible(foldable)
         self.more.setText("less ▴" if unfolded else "more ▾")
-        for button, size in ((self.more, more), (self._leave, leave)):
-            if button is self._leave or foldable:
+        for button, size in ((self.more, more), (self.guide, guide), (self._leave, leave)):
+            if button is not self.more or foldable:
                 button.setGeometry(x, PAD + max((first - size.height()) // 2, 0), size.width(), size.height())
                 x += size.width() + GAP
         self._hint.setVisible(unfolded and bool(self._hint.text()))
