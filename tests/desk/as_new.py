@@ -24,7 +24,7 @@ def as_new(window: MainWindow) -> None:
     window.tasks._made.clear()
     for one in window.findChildren(QDialog):
         one.close()
-    window.sheet = window.second = None
+    window.sheet = window.second = window.reference = None
     _copy(Hand(), session.hand)
     _copy(Looking(WorkedOn(lambda: Painting(1, 1))), session.looking, ("_work", "_alone"))
     for signal in (session.hand.brush_changed, session.hand.roll_changed, session.hand.colour_changed):
@@ -43,7 +43,7 @@ def as_new(window: MainWindow) -> None:
     if window.bench.alone:
         window.toggle_alone()
     for name in PANELS:
-        window.bench.set_form(name, "full")
+        window.bench.set_form(name, "hidden" if name == "board" else "full")
     window.over.at_foot = False
     window.messages.bar.hide()
     window.messages.kept.clear()

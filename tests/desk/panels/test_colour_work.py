@@ -155,7 +155,7 @@ def test_the_board_gives_the_mean_of_an_area(hand, tmp_path, side):
     (tmp_path / "Stripes.png").write_bytes(png.encode(pixels))
     window.clipboard.add_file(tmp_path / "Stripes.png", "reference")
     pump()
-    from japanner.desk.panels.reference_board import _Picture
+    from japanner.desk.panels.reference_picture import ReferencePicture as _Picture
 
     picture = window.right.findChild(_Picture)
     session.looking.set_view(pick_side=side)

@@ -21,7 +21,7 @@ SHARES = {(1024, 700): {"slim": 0.52, "full": 0.38}, (1280, 800): {"slim": 0.58,
 
 def form_all(window, form):
     for name, forms in PANELS.items():
-        window.bench.set_form(name, form if form in forms else "full")
+        window.bench.set_form(name, "hidden" if name == "board" else form if form in forms else "full")
     QApplication.processEvents()
 
 

@@ -114,6 +114,12 @@ def _bench(desk: Desk) -> list[Command]:
     return [
         *(Command("Look", name, partial(pages.use_theme, name), submenu="Theme", group="d",
                   checked=has(lambda: theme, "name", name)) for name in THEMES),
+        *(Command("Look", words, partial(pages.show_reference, where), keys, group="e", submenu="Reference")
+          for where, words, keys in (("beside", "Beside the easel", ("F7",)), ("window", "In its own window", ()),
+                                     ("over", "Over the canvas", ("Shift+F7",)))),
+        Command("Look", "Place what lies over the canvas", partial(desk.tasks.toggle, "over"), group="e",
+                submenu="Reference", need=Need(lambda: desk.easel.over.laid is not None,
+                                               "Nothing lies over the canvas.")),
         Command("Look", "Second look in its own window", pages.show_second_window, group="e"),
         Command("Look", "Easel alone", pages.toggle_alone, ("F",), "All panels away; a touched edge, or a panel's key "
                 "held, brings it in over the picture", "e", checked=lambda: pages.bench.alone),

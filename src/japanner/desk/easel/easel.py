@@ -24,6 +24,7 @@ from japanner.desk.easel.comb_lines import CombLines
 from japanner.desk.easel.edge_line import EdgeLine
 from japanner.desk.easel.guide_lines import draw_guide
 from japanner.desk.easel.light_guides import AGAINST_LIGHT, LightGuides
+from japanner.desk.easel.over_canvas import OverCanvas
 from japanner.desk.easel.pen import mouse_sample, pressed_for_pick_up, tablet_sample
 from japanner.desk.easel.pick_ring import PickRing
 from japanner.desk.easel.shown_picture import ShownPicture
@@ -77,6 +78,8 @@ class Easel(QWidget):
         self.whole = False
         self.light_guides = LightGuides(session)
         self.comb_lines = CombLines(session)
+        self.over = OverCanvas(self)
+        self.over.changed.connect(self.update)
         self._shown = ShownPicture(session, self.light_guides)
         self.setMouseTracking(True)
         self.setTabletTracking(True)
@@ -153,6 +156,7 @@ class Easel(QWidget):
 
     def _on_opened(self) -> None:
         self.leave_task()
+        self.over.take_off()
         self._shown.renew()
         self._fitted = False
         self._fit_once()
@@ -193,6 +197,7 @@ class Easel(QWidget):
         painter.setTransform(self.view.to_view())
         self._shown.draw(painter, self.view, exposed, squinting=self.holding == "squint")
         painter.restore()
+        self.over.draw(painter, self.view.to_view())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         frisket = self._session.painting.frisket
         if frisket is not None and self._session.looking.line_shown and self._session.trials.trial is None:

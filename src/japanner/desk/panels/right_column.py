@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QPushButton, QScrollArea, QVBoxLayout, QWidget
+from functools import partial
+
+from PySide6.QtCore import QPoint, Qt, Signal
+from PySide6.QtWidgets import QMenu, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from japanner.desk.brushes.pen_panel import PenPanel
 from japanner.desk.panels.light_ball import LightPanel
@@ -11,6 +13,7 @@ from japanner.desk.panels.reference_board import ReferenceBoard
 from japanner.desk.panels.second_look import SecondLook
 from japanner.desk.panels.stroke import ColourPanel, StrokePanel
 from japanner.desk.session.session import Session
+from japanner.desk.widgets.menus import open_menu
 from japanner.desk.widgets.section import Section
 
 __all__ = ["RightColumn"]
@@ -21,6 +24,7 @@ class RightColumn(QWidget):
 
     picture_wanted = Signal()  # to pin to the board
     own_window_wanted = Signal()  # for the second look
+    reference_wanted = Signal(str, int)  # where: "beside", "window" or "over"; which picture
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -30,8 +34,8 @@ class RightColumn(QWidget):
         self.second_look = SecondLook(session)
         self._stroke = Section("STROKE", StrokePanel(session))
         self._pen = Section("PEN", PenPanel(session))
-        pin = _aside("+ picture", "Pin a picture to look at and to pick up colours from")
-        pin.clicked.connect(self.picture_wanted)
+        pin = _aside("+ picture…", "Pin a picture, or see the board beside the easel, in a window, over the canvas")
+        pin.clicked.connect(lambda _=False: self._open_board(pin))
         free = _aside("window", "The second look in a window of its own, for a second screen")
         free.clicked.connect(self.own_window_wanted)
         light = LightPanel(session)
@@ -39,7 +43,9 @@ class RightColumn(QWidget):
         column = QVBoxLayout(content)
         column.setContentsMargins(0, 2, 0, 4)
         column.setSpacing(0)
-        self._board = Section("REFERENCE", ReferenceBoard(session), pin)
+        board = ReferenceBoard(session)
+        board.large_wanted.connect(lambda index: self.reference_wanted.emit("beside", index))
+        self._board = Section("REFERENCE", board, pin)
         column.addWidget(self._board)
         column.addWidget(Section("SECOND LOOK", self.second_look, free))
         column.addWidget(Section("LIGHT", light, light.more))
@@ -62,6 +68,18 @@ class RightColumn(QWidget):
         """Slim: what is looked at and picked from; full: the brush's other settings and the pen's as well."""
         for section in (self._stroke, self._pen):
             section.setVisible(form == "full")
+
+    def _open_board(self, at: QPushButton) -> None:
+        menu = QMenu(self)
+        menu.addAction("Pin a picture…", self.picture_wanted.emit)
+        for where, words in (
+            ("beside", "Beside the easel"),
+            ("window", "In its own window"),
+            ("over", "Over the canvas"),
+        ):
+            action = menu.addAction(words, partial(self.reference_wanted.emit, where, 0))
+            action.setEnabled(bool(self._session.painting.board))
+        open_menu(menu, at.mapToGlobal(QPoint(0, at.height())))
 
     def _name_stroke(self) -> None:
         hand = self._session.hand

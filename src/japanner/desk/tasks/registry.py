@@ -19,12 +19,13 @@ from japanner.desk.tasks.light import LightFromBallTask, ScratchTask
 from japanner.desk.tasks.maker import MakerTask
 from japanner.desk.tasks.maquette.task import MaquetteTask
 from japanner.desk.tasks.move import MoveTask
+from japanner.desk.tasks.over import OverTask
 from japanner.desk.tasks.relief import ReliefTask
 from japanner.desk.tasks.texture import TextureTask
 
 __all__ = ["Tasks"]
 
-TASKS: Final[dict[str, Callable[[Session], Task]]] = {
+TASKS: Final[dict[str, Callable[..., Task]]] = {
     "frisket": FrisketTask,
     "fill": FillTask,
     "gradient": GradientTask,
@@ -41,6 +42,7 @@ TASKS: Final[dict[str, Callable[[Session], Task]]] = {
     "comb": CombTask,
     "texture": TextureTask,
     "relief": ReliefTask,
+    "over": OverTask,
 }
 
 
@@ -53,7 +55,10 @@ class Tasks:
 
     def __getitem__(self, name: str) -> Task:
         if name not in self._made:
-            task = self._made[name] = TASKS[name](self._session)
+            make = TASKS[name]
+            task = self._made[name] = (
+                OverTask(self._session, self._easel.over) if make is OverTask else make(self._session)
+            )
             if isinstance(task, MaquetteTask):
                 task.lay_in_wanted.connect(lambda: self.make("lay-in"))
         return self._made[name]

@@ -10,8 +10,14 @@ from PySide6.QtCore import QRect, QSize
 __all__ = ["EDGES", "FORMS", "LINE", "NARROWEST", "PANELS", "WIDEST", "Arrangement"]
 
 FORMS: Final = ("hidden", "slim", "full")
-PANELS: Final = {"roll": ("hidden", "full"), **dict.fromkeys(("parts", "build", "rail", "right"), FORMS)}
+PANELS: Final = {
+    "roll": ("hidden", "full"),
+    "board": ("hidden", "full"),
+    **dict.fromkeys(("parts", "build", "rail", "right"), FORMS),
+}
 NARROWEST, WIDEST = 130, 480
+# The reference beside the easel is dragged freely; the easel keeps this share of what both have.
+BOARD_WIDEST, EASEL_SHARE = 2000, 0.3
 LINE: Final = 1
 # Px that a strip is high, and a column is wide as long as nobody drags it.
 HEIGHTS: Final = {
@@ -19,7 +25,8 @@ HEIGHTS: Final = {
     "build": {"slim": 42, "full": 84},
     "rail": {"slim": 40, "full": 64},
 }
-WIDTHS: Final = {"parts": {"slim": 130, "full": 196}, "right": {"slim": 180, "full": 228}}
+WIDTHS: Final = {"parts": {"slim": 130, "full": 196}, "right": {"slim": 180, "full": 228},
+                 "board": {"full": 380}}  # fmt: skip
 # In *easel alone*: what comes in from which edge.
 EDGES: Final = {"top": ("roll",), "left": ("parts",), "right": ("right",), "bottom": ("build", "rail")}
 # From this window width on, there is room for everything.
@@ -37,7 +44,8 @@ class Arrangement:
     def first(window_width: int) -> Arrangement:
         """As it begins in a window so wide."""
         form = "full" if window_width >= WIDE_WINDOW else "slim"
-        return Arrangement({name: form if form in forms else "full" for name, forms in PANELS.items()}, {})
+        made = {name: form if form in forms else "full" for name, forms in PANELS.items()}
+        return Arrangement({**made, "board": "hidden"}, {})
 
     @staticmethod
     def read(kept: dict[str, Any], window_width: int) -> Arrangement:
@@ -70,12 +78,12 @@ class Arrangement:
 
     def widened(self, name: str, form: str, px: int) -> Arrangement:
         """With a column that is so wide in this form."""
-        wide = min(max(px, NARROWEST), WIDEST)
+        wide = min(max(px, NARROWEST), BOARD_WIDEST if name == "board" else WIDEST)
         return Arrangement(self.forms, {**self.widths, name: {**self.widths.get(name, {}), form: wide}})
 
     def width_of(self, name: str) -> int:
         """Px that a column is wide, shown or not."""
-        form = self.forms[name] if self.forms[name] != "hidden" else "slim"
+        form = self.forms[name] if self.forms[name] != "hidden" else next(iter(WIDTHS[name]))
         return self.widths.get(name, {}).get(form, WIDTHS[name][form])
 
     def height_of(self, name: str) -> int:
@@ -107,6 +115,10 @@ class Arrangement:
             wide = min(self.width_of("right"), most)
             places["right"] = QRect(width - wide, top, wide, bottom - top)
             right = width - wide - LINE
+        if self.forms["board"] != "hidden":
+            wide = min(self.width_of("board"), round((right - left) * (1 - EASEL_SHARE)))
+            places["board"] = QRect(right - wide, top, wide, bottom - top)
+            right -= wide + LINE
         places["easel"] = QRect(left, top, right - left, bottom - top)
         return places
 

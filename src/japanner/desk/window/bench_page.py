@@ -31,12 +31,12 @@ class Panel(Protocol):
 class _Grip(QWidget):
     """Over the line between a column and the easel, to drag."""
 
-    dragged = Signal(int)  # so wide the column should be, px
+    dragged = Signal(int)  # to an x of the page, px
     reset = Signal()
 
-    def __init__(self, page: QWidget, *, at_left: bool) -> None:
+    def __init__(self, page: QWidget) -> None:
         super().__init__(page)
-        self._page, self._at_left = page, at_left
+        self._page = page
         self.setCursor(Qt.CursorShape.SplitHCursor)
         self.setToolTip("Drag to make the column wider or narrower; double-click for the width it began with")
 
@@ -45,8 +45,7 @@ class _Grip(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if event.buttons() & Qt.MouseButton.LeftButton:
-            x = self.mapTo(self._page, event.position()).x()
-            self.dragged.emit(round(x if self._at_left else self._page.width() - x))
+            self.dragged.emit(round(self.mapTo(self._page, event.position()).x()))
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
         self.reset.emit()
@@ -66,10 +65,10 @@ class BenchPage(QWidget):
         self._held: str | None = None  # ... because its key is down
         self._was: str | None = None  # ... when that was pressed
         self._former: tuple[QPointF, float] | None = None
-        self._lines = [hairline() for _ in range(3)] + [hairline(vertical=True) for _ in range(2)]
+        self._lines = [hairline() for _ in range(3)] + [hairline(vertical=True) for _ in range(3)]
         for widget in (easel, *self._lines, *self.panels.values()):
             widget.setParent(self)
-        self._grips = {"parts": _Grip(self, at_left=True), "right": _Grip(self, at_left=False)}
+        self._grips = {"parts": _Grip(self), "right": _Grip(self), "board": _Grip(self)}
         for name, grip in self._grips.items():
             grip.dragged.connect(lambda px, n=name: self._drag(n, px))
             grip.reset.connect(lambda n=name: self._reset(n))
@@ -116,7 +115,8 @@ class BenchPage(QWidget):
     def _remember(self) -> None:
         remember("panels", self.arrangement.kept())
 
-    def _drag(self, name: str, px: int) -> None:
+    def _drag(self, name: str, x: int) -> None:
+        px = x if name == "parts" else self.panels[name].geometry().right() + 1 - x
         self.arrangement = self.arrangement.widened(name, self.form_of(name), px)
         self._arrange()
         self._remember()
@@ -211,14 +211,14 @@ class BenchPage(QWidget):
     def _rule(self) -> None:
         """Put the hairlines between what lies beside each other, and the grips over them."""
         shown = {name: panel.geometry() for name, panel in self.panels.items() if panel.isVisibleTo(self)}
-        over, under, below, left, right = self._lines
+        over, under, below, left, right, middle = self._lines
         for line, name, at_top in ((over, "roll", False), (under, "build", True), (below, "rail", True)):
             line.setVisible(name in shown)
             if name in shown:
                 y = shown[name].top() - LINE if at_top else shown[name].bottom() + 1
                 line.setGeometry(0, y, self.width(), LINE)
                 line.raise_()
-        for line, name in ((left, "parts"), (right, "right")):
+        for line, name in ((left, "parts"), (right, "right"), (middle, "board")):
             line.setVisible(name in shown)
             self._grips[name].setVisible(name in shown and not self.alone)
             if name in shown:

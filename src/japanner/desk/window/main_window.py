@@ -18,6 +18,8 @@ from japanner.desk.easel.trace_player import TracePlayer
 from japanner.desk.panels.brush_roll import BrushRoll
 from japanner.desk.panels.build_strip import BuildStrip
 from japanner.desk.panels.parts import PartsPanel
+from japanner.desk.panels.reference_pane import ReferencePane, ReferenceWindow
+from japanner.desk.panels.reference_picture import looked_at
 from japanner.desk.panels.right_column import RightColumn
 from japanner.desk.panels.second_look import SecondWindow
 from japanner.desk.panels.value_rail import ValueRail
@@ -48,7 +50,9 @@ from japanner.desk.window.tour import Tour
 from japanner.files.kept import taken_troubles
 from japanner.files.png import Picture
 from japanner.painting.document.document import new_document
+from japanner.painting.model import DEFAULT_SCALE
 from japanner.painting.working_order import users_trouble
+from japanner.raster.codec import as_8_bit, decoded
 
 __all__ = ["MainWindow"]
 
@@ -72,12 +76,15 @@ class MainWindow(QMainWindow):
         self.build, self.rail = BuildStrip(self.session, self.building), ValueRail(self.session)
         self.right, self.messages, self.start = RightColumn(self.session), Messages(), StartView()
         self.second: SecondWindow | None = None
+        self.reference: ReferenceWindow | None = None
         self.sheet: BrushSheet | None = None
         self._last_report, self._ended = "", False
         self._hand_moved_at = time.monotonic()
+        self.board = ReferencePane(self.session, self.easel)
         self._pages = QStackedWidget()
         self.bench = BenchPage(self.easel, {
             "roll": self.roll, "parts": self.parts, "right": self.right, "build": self.build, "rail": self.rail,
+            "board": self.board,
         })  # fmt: skip
         self._pages.addWidget(self.start)
         self._pages.addWidget(self.bench)
@@ -123,6 +130,9 @@ class MainWindow(QMainWindow):
         self.roll.sheet_wanted.connect(self.show_brush_sheet)
         self.right.picture_wanted.connect(lambda: self.clipboard.import_file("reference"))
         self.right.own_window_wanted.connect(self.show_second_window)
+        self.right.reference_wanted.connect(self.show_reference)
+        self._connect_pane(self.board)
+        self.board.closed.connect(lambda: self.bench.set_form("board", "hidden"))
         self.easel.pointed.connect(self.rail.set_under)
         self.easel.named.connect(self.rail.set_name)
         self.easel.task_changed.connect(self._on_task)
@@ -253,6 +263,33 @@ class MainWindow(QMainWindow):
         name = next((name for name, panel in panels if focus is not None and panel.isAncestorOf(focus)), "")
         return PANEL_TOPICS.get(name, "")
 
+    def _connect_pane(self, pane: ReferencePane) -> None:
+        pane.picture_wanted.connect(lambda: self.clipboard.import_file("reference"))
+        pane.over_wanted.connect(lambda index: self.show_reference("over", index))
+
+    def show_reference(self, where: str, index: int = 0) -> None:
+        """A pinned picture beside the easel, in a window of its own, or laid over the canvas."""
+        if where == "beside":
+            self.bench.set_form("board", "full")
+            self.board.show_picture(index)
+        elif where == "window":
+            if self.reference is None:
+                self.reference = ReferenceWindow(self.session, self.easel, self)
+                self._connect_pane(self.reference.pane)
+            self.reference.show()
+            self.reference.raise_()
+            self.reference.pane.show_picture(index)
+        elif self.session.painting.board:
+            pinned = self.session.painting.board[index]
+            pane = self.reference.pane if self.reference is not None and self.reference.isActiveWindow() else self.board
+            pixels = as_8_bit(decoded(pinned.data))
+            scale = self.session.part.scale if self.session.part is not None else DEFAULT_SCALE
+            image = looked_at(pixels, pane.how.currentText(), scale)
+            self.easel.over.lay(image, pinned.name, self.session.painting.width, self.session.painting.height)
+            self.tasks.take_up("over")
+        else:
+            self.tell("There is no picture on the board: pin one first.")
+
     def show_keys(self) -> None:
         KeysView(self, list(self.menus.commands.values())).show()
 
@@ -360,7 +397,7 @@ class MainWindow(QMainWindow):
     def _end(self, *, keep: bool) -> None:
         self._ended = True
         self._clock.stop()
-        for beside in (self.sheet, self.second):
+        for beside in (self.sheet, self.second, self.reference):
             if beside is not None:
                 beside.close()
         self.left_off.remember()
