@@ -181,7 +181,7 @@ class Presser:
         self.take_back(what)
         assert window.isVisible(), what
         # Never saved: who quits is asked, and stays.
-        window.session._saved_painting = replace(window.session.painting)
+        window.session._saved_painting, window.session._nowhere = replace(window.session.painting), True
         self.pressed.append(what)
 
     def take_back(self, what: str) -> None:

@@ -14,7 +14,7 @@ from PySide6.QtGui import QGuiApplication, QSessionManager
 from PySide6.QtWidgets import QApplication
 
 from japanner.desk.session.resume import last_painting
-from japanner.desk.session.settings import recall, recent_files
+from japanner.desk.settings import recall, recent_files
 from japanner.desk.theme import THEMES, apply_theme
 from japanner.desk.trouble import trouble
 from japanner.desk.window.main_window import MainWindow

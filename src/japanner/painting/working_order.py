@@ -13,6 +13,7 @@ from typing import Any, Final
 import platformdirs
 
 from japanner import checks
+from japanner.color.srgb import srgb_from_hex
 from japanner.errors import InputError
 from japanner.painting.document.document import Document
 from japanner.painting.model import MATERIALS, PLACES, ROLES, Part
@@ -42,7 +43,8 @@ class Stage:
     """One role of a working order and how its layer is set up.
 
     neutral: the layer begins as a whole sheet of the colour that changes nothing in its mode, so that dodge, burn
-    and smudge find paint on it. brush: name of the one to take up first; "" keeps the one in hand.
+    and smudge find paint on it. brush: name of the one to take up first; "" keeps the one in hand. colour: `#rrggbb` to
+    begin with; "" keeps the one in hand.
     """
 
     role: str
@@ -51,6 +53,7 @@ class Stage:
     place: str = "body"
     neutral: bool = False
     brush: str = ""
+    colour: str = ""
 
     def __post_init__(self) -> None:
         checks.one_of("role", self.role, ROLES)
@@ -60,6 +63,8 @@ class Stage:
         if self.neutral not in (True, False) or (self.neutral and self.mode not in NEUTRAL):
             raise InputError(f"neutral: {self.mode} has no neutral colour")
         checks.one_of("brush", self.brush, ("", *(brush.name for brush in shipped_brushes())))
+        if self.colour:
+            srgb_from_hex(self.colour)
 
     def layer_for(self, part: Part, index: int | None = None) -> AddLayer:
         """The operation that adds this stage's layer to a part."""

@@ -15,30 +15,31 @@ from japanner.review.region import Region, encoded, region_of_mask
 
 __all__ = ["CLEAR_FROM", "CLOSE_FROM", "Separation", "separation", "separation_of"]
 
-# Our choice: differences of the bands' mean L* from which a part counts as clear of, or close to, its ground.
+# Our choice: local differences of L* from which a place of the outline counts as clear of, or close to, its ground;
+# below, it is lost.
 CLEAR_FROM: Final = 10.0
 CLOSE_FROM: Final = 4.0
-# Below this local difference of L* an edge is lost.
-LOST_BELOW: Final = 5.0
 
 
 @dataclass(frozen=True)
 class Separation:
     """Part against ground.
 
-    values: mean L* inside minus mean L* outside. delta_e: CIEDE2000 of the bands' mean colours. lost: share of the
-    silhouette where the two sides differ by less than 5 L*.
+    values: mean L* inside minus mean L* outside. delta_e: CIEDE2000 of the bands' mean colours. clear, close, lost:
+    shares of the outline where the two sides differ by 10 L* and more, by 4 to 10, by less.
     """
 
     values: float
     delta_e: float
+    clear: float
+    close: float
     lost: float
 
     @property
     def word(self) -> str:
-        """clear, close or lost."""
-        apart = abs(self.values)
-        return "clear" if apart >= CLEAR_FROM else "close" if apart >= CLOSE_FROM else "lost"
+        """clear, close or lost: what most of the outline is."""
+        shares = {"clear": self.clear, "close": self.close, "lost": self.lost}
+        return max(shares, key=lambda word: shares[word])
 
 
 def separation(pixels: NDArray[np.uint32], region: Region) -> Separation | None:
@@ -63,8 +64,10 @@ def _of_bands(inside: NDArray[Any], outside: NDArray[Any], region: Region) -> Se
     """Of the Lab colours (n, 3) of either band."""
     means = [band.mean(axis=0, dtype=np.float64) for band in (inside, outside)]
     apart = _local(inside[:, 0], region.inside, region) - _local(outside[:, 0], region.outside, region)
-    lost = float((np.abs(apart[region.edge]) < LOST_BELOW).mean()) if region.edge.any() else 0.0
-    return Separation(float(means[0][0] - means[1][0]), float(ciede2000(means[0], means[1])), lost)
+    local = np.abs(apart[region.edge])
+    clear, lost = (float(share.mean()) if len(local) else 0.0 for share in (local >= CLEAR_FROM, local < CLOSE_FROM))
+    values, delta_e = float(means[0][0] - means[1][0]), float(ciede2000(means[0], means[1]))
+    return Separation(values, delta_e, clear, max(1 - clear - lost, 0.0), lost)
 
 
 def _local(values: NDArray[Any], band: NDArray[np.bool_], region: Region) -> NDArray[np.float32]:

@@ -110,7 +110,7 @@ def test_a_window_of_its_own_with_several(hand, session):
 
 
 def test_over_the_canvas_it_is_placed_and_is_no_paint(hand, session):
-    window, easel = hand.window, hand.easel
+    easel = hand.easel
     records = len(session.document.records)
     hand.key(Key.Key_F7, Qt.KeyboardModifier.ShiftModifier)
     laid = easel.over.laid

@@ -11,7 +11,7 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QPushButton
 
-from japanner.desk.session.settings import recall, recent_files, remember
+from japanner.desk.settings import recall, recent_files, remember
 from japanner.desk.window.start_view import USES, _Use
 from japanner.files import png
 from japanner.files.opening import open_painting

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QApplication, QPushButton, QToolTip
 
 from japanner.demo import DEMOS, Demo
 from japanner.desk.session.own_brushes import keep_own_brushes, own_brushes
-from japanner.desk.session.settings import recall, recent_files, remember, remember_recent
+from japanner.desk.settings import recall, recent_files, remember, remember_recent
 from japanner.desk.trouble import trouble
 from japanner.desk.widgets.numbers import NumberBox, number_in
 from japanner.desk.window.report_view import ReportView
@@ -375,7 +375,7 @@ def test_a_painting_is_saved_by_itself_when_that_is_wanted(window, script, qtbot
     window.files.open(tmp_path / "Auto.ora")
     settle(window, qtbot)
     window.session.apply(AddPart("More"))
-    window.session.saved_at -= 3600
+    window.session.stored_at -= 3600
     window.files.save_by_itself()
     assert not window.files.busy
     window.menus.actions["Painting › Keeping › Save by itself every 15 min"].trigger()

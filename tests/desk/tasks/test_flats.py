@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 
-from japanner.painting.document.document import begun
+from japanner.painting.document.document import begun, new_document
 from japanner.painting.form.frisket_shapes import silhouette_sheet
 from japanner.raster.geometry import Rect
 from tests.desk import tidebell
@@ -201,7 +201,7 @@ def test_a_gradient_by_a_drag(hand):
 
 
 def test_a_fill_without_a_layer_is_said(window):
-    window.files.new(200, 150, 72.0)
+    window.files.begin(new_document(200, 150, ppi=72.0))
     pump()
     hand = Hand(window)
     for command in ("Stroke › Fill all", "Frisket › From the layer's paint", "Frisket › From the silhouette"):
@@ -216,7 +216,7 @@ def test_a_fill_without_a_layer_is_said(window):
 
 
 def test_seven_clean_flats_of_the_tidebell_scene(window):
-    window.files.new(tidebell.WIDTH, tidebell.HEIGHT, 300.0)
+    window.files.begin(new_document(tidebell.WIDTH, tidebell.HEIGHT, ppi=300.0))
     pump()
     hand = Hand(window)
     tidebell.paint(hand)

@@ -453,7 +453,7 @@ def test_a_colour_is_picked_up_from_the_reference_board(hand, tmp_path):
     (tmp_path / "Red.png").write_bytes(png.encode(pixels))
     window.clipboard.add_file(tmp_path / "Red.png", "reference")
     pump()
-    from japanner.desk.panels.reference_board import _Picture
+    from japanner.desk.panels.reference_picture import ReferencePicture as _Picture
 
     picture = window.right.findChild(_Picture)
     QTest.mouseClick(picture, Qt.MouseButton.RightButton)

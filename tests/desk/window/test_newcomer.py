@@ -126,7 +126,7 @@ def test_the_first_stroke_on_a_new_painting_draws(window):
 
 
 def test_recent_paintings_and_demos_show_themselves(window, tmp_path):
-    from japanner.desk.session.settings import remember_recent
+    from japanner.desk.settings import remember_recent
     from japanner.scripting import Script
 
     made = Script.new(320, 240, title="Otter", ground=(0.7, 0.2, 0.2))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
-from PySide6.QtGui import QIcon, QImage, QPaintEvent, QPen, QPixmap
+from PySide6.QtGui import QIcon, QImage, QKeyEvent, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
@@ -144,6 +144,12 @@ class BrushSheet(QWidget):
         index = int(item.data(ROLE))
         if index < len(self._session.hand.brushes):
             self._session.hand.take_brush(index)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.close()
+        else:
+            super().keyPressEvent(event)
 
     def reveal(self, name: str) -> None:
         """Scroll to a setting and put the keyboard on it, if it means something to the brush in hand."""

@@ -6,6 +6,7 @@ from functools import partial
 
 from japanner.desk.commands.command import Command, Need
 from japanner.desk.commands.desk import Desk
+from japanner.desk.settings import recall, remember
 from japanner.desk.tasks.adjust import ADJUST_NAMES
 
 __all__ = ["edit_commands"]
@@ -19,6 +20,9 @@ def edit_commands(desk: Desk) -> list[Command]:
     return [
         Command("Edit", "Undo", session.undo, ("Ctrl+Z",), need=done),
         Command("Edit", "Redo", session.redo, ("Ctrl+Shift+Z",), need=undone),
+        Command("Edit", "Friskets are steps of undo", _toggle_frisket_steps, group="a",
+                tip="Off: undo goes over friskets to the last change of the painting",
+                checked=lambda: recall("friskets are steps", True)),
         Command("Edit", "Before and back", session.comparing.blink, ("B",),
                 "Blink between now and the moment to compare with: before the last change, if no other is chosen",
                 checked=lambda: session.comparing.before_shown),
@@ -37,3 +41,7 @@ def edit_commands(desk: Desk) -> list[Command]:
         *(Command("Edit", name.capitalize(), partial(tasks.adjust, name), submenu="Adjust", group="c")
           for name in ADJUST_NAMES),
     ]  # fmt: skip
+
+
+def _toggle_frisket_steps() -> None:
+    remember("friskets are steps", not recall("friskets are steps", True))

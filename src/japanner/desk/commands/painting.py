@@ -6,7 +6,7 @@ from functools import partial
 
 from japanner.desk.commands.command import Command, Need
 from japanner.desk.commands.desk import Desk
-from japanner.desk.session.settings import recall, remember
+from japanner.desk.settings import recall, remember
 from japanner.desk.widgets.questions import ask_for_name
 from japanner.files.formats import EXPORTS
 from japanner.files.versions import MOST_VERSIONS

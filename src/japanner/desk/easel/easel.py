@@ -152,6 +152,8 @@ class Easel(QWidget):
     def _view_changed(self) -> None:
         self.whole = False
         self.turned.emit()
+        if self._pointer is not None:  # what is under the pointer now
+            self._point_at(self._pointer)
         self.update()
 
     def _on_opened(self) -> None:
@@ -251,6 +253,8 @@ class Easel(QWidget):
             words.append("this part only")
         if self._session.comparing.before_shown:
             words.append(f"BEFORE: {self._session.comparing.moments.name_of(self._session.comparing.moments.chosen)}")
+        if self.holding == "squint":
+            words.append("SQUINT")
         if self._session.looking.look != "colour":
             words.append(f"look: {self._session.looking.look}")
         if self._session.looking.look == AGAINST_LIGHT and self._pointer is not None:

@@ -20,8 +20,8 @@ __all__ = ["ShownPicture"]
 
 # From this zoom on, pixels are shown as squares: who looks that closely wants to see them.
 PIXELS_FROM = 3.0
-# Blurred, so many pixels show all there is.
-SQUINT_PX = 600
+# Px of a level that a squint's deviation goes over at least.
+SQUINT_PX = 3.0
 
 
 class ShownPicture:
@@ -45,7 +45,10 @@ class ShownPicture:
 
     def draw(self, painter: QPainter, view: ViewTransform, exposed: QRectF, *, squinting: bool) -> None:
         """Draw what an `exposed` rectangle of the easel shows of the canvas; the painter maps from canvas px."""
-        pixels, image, scale = self._squinted() if squinting else self._level(view.zoom)
+        if squinting:
+            self._draw_squinted(painter, view, exposed)
+            return
+        pixels, image, scale = self._level(view.zoom)
         mask = self._mask_alone()
         if mask is not None:
             image, scale = mask, 1
@@ -56,7 +59,7 @@ class ShownPicture:
         part = source.toAlignedRect().intersected(image.rect())
         if part.isEmpty():
             return
-        smooth = squinting or view.zoom * scale < PIXELS_FROM
+        smooth = view.zoom * scale < PIXELS_FROM
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
         canvas = QRectF(0, 0, self._session.painting.width, self._session.painting.height)
         painter.setClipRect(canvas, Qt.ClipOperation.IntersectClip)
@@ -75,12 +78,29 @@ class ShownPicture:
         image = self._images[level] if trial is None else shared_image(levels[level])
         return levels[level], image, step << level
 
-    def _squinted(self) -> tuple[Pixels, QImage, int]:
-        """A small picture, blurred as through half-closed eyes."""
+    def _draw_squinted(self, painter: QPainter, view: ViewTransform, exposed: QRectF) -> None:
+        """What is seen through half-closed eyes: the blur counts on the screen, so it is the same at every zoom."""
+        sigma = self._session.looking.squint / 100 * max(view.size.width(), view.size.height())
         levels = self._session.picture.levels
-        level = next((i for i, one in enumerate(levels) if max(one.shape) <= SQUINT_PX), len(levels) - 1)
-        seen = squinted(levels[level], self._session.looking.squint / 100)
-        return seen, image_of(seen), 1 << level
+        # A level whose pixels are so small that the blur still goes over some of them.
+        level = min(max(math.floor(math.log2(max(sigma / (view.zoom * SQUINT_PX), 1))), 0), len(levels) - 1)
+        scale, reach = 1 << level, 3 * sigma / view.zoom
+        visible = view.to_canvas().mapRect(exposed).adjusted(-reach, -reach, reach, reach)
+        source = QRectF(visible.x() / scale, visible.y() / scale, visible.width() / scale, visible.height() / scale)
+        height, width = levels[level].shape
+        part = source.toAlignedRect().intersected(QRect(0, 0, width, height))
+        if part.isEmpty():
+            return
+        crop = levels[level][part.y() : part.y() + part.height(), part.x() : part.x() + part.width()]
+        seen = squinted(crop, min(sigma / (view.zoom * scale) / max(crop.shape), 0.2))
+        name = self._session.looking.look
+        if name in LOOKS:
+            seen = look(name, seen, self._session.looking.look_scale)
+        canvas = QRectF(0, 0, self._session.painting.width, self._session.painting.height)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.setClipRect(canvas, Qt.ClipOperation.IntersectClip)
+        target = QRectF(part.x() * scale, part.y() * scale, part.width() * scale, part.height() * scale)
+        painter.drawImage(target, image_of(seen))
 
     def _against_light(self, pixels: Pixels, scale: int) -> QImage | None:
         """Where the paint is lighter and darker than the light has it."""

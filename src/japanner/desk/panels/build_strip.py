@@ -26,7 +26,6 @@ from japanner.painting.operations import (
     ChangeMask,
     DeleteLayer,
     DropMask,
-    DuplicateLayer,
     MergeDown,
     SetLayer,
 )
@@ -146,7 +145,7 @@ class _Tile(Card):
         session, uid = self._session, self.uid
         menu = QMenu(self)
         menu.addAction("Rename…", lambda: self._strip.building.rename_layer(uid))
-        menu.addAction("Duplicate", lambda: session.apply(DuplicateLayer(uid)))
+        menu.addAction("Duplicate", lambda: self._strip.building.duplicate_layer(uid))
         menu.addAction("Merge down", lambda: session.apply(MergeDown(uid)))
         self._mask_menu(menu.addMenu("Mask"))
         holds = self._session.painting.layer(uid).hold_edges

@@ -165,6 +165,7 @@ class LightPanel(QWidget):
         super().__init__()
         self._session = session
         self._begin = Choice("light", tuple(LIGHTS), "Begin from a light")
+        self._begin.box.setPlaceholderText("own")
         self._begin.box.textActivated.connect(lambda name: session.apply(SetLight.of(LIGHTS[name])))
         self._faders = {
             "kelvin": Fader("key colour", WARMEST_K, COOLEST_K, unit=" K", logarithmic=True),

@@ -34,6 +34,8 @@ GRAB_PX = 5
 CLIPPED_FROM = 0.01
 # From this share on it is said how much chroma the gamut takes.
 TOLD_FROM = 0.02
+# Of the outline; what is less is not said.
+TOLD_SHARE = 0.05
 WORKER = ThreadPoolExecutor(1, "rail")
 
 
@@ -290,10 +292,14 @@ class ValueRail(QWidget):
         for index, value in enumerate(self._scale if self._dragged is not None else part.scale):
             x = self.x_of(value)
             painter.fillRect(QRectF(x - 1, ramp.top() - 3, 2, ramp.height() + 7), theme["cinnabar"])
-            painter.setPen(theme["text"])
             text = f"{STEP_NAMES[index]} {value:.0f}"
             below = 9 if self.form == "full" else 3
-            painter.drawText(QRectF(x - 50, ramp.bottom() + below, 100, 14), Qt.AlignmentFlag.AlignCenter, text)
+            place = QRectF(x - 50, ramp.bottom() + below, 100, 14)
+            if self.form == "full":  # over the bars of the ground
+                wide = painter.fontMetrics().horizontalAdvance(text) + 6
+                painter.fillRect(QRectF(x - wide / 2, place.top() + 1, wide, 13), theme["panel"])
+            painter.setPen(theme["text"])
+            painter.drawText(place, Qt.AlignmentFlag.AlignCenter, text)
 
     def _draw_pointers(self, painter: QPainter) -> None:
         ramp = self._ramp()
@@ -332,7 +338,10 @@ class ValueRail(QWidget):
             under = float(lab.lightness_from_srgb(self._under))
             lines[1] = f"under  L* {under:.0f}  ({brush[0] - under:+.0f})  {self._name}"
         if self._separation is not None:
-            lines.append(f"part / ground  {self._separation.values:+.0f}  {self._separation.word}")
+            found = self._separation
+            shares = ((found.clear, "clear"), (found.close, "close"), (found.lost, "lost"))
+            words = ", ".join(f"{share * 100:.0f} % {word}" for share, word in shares if share >= TOLD_SHARE)
+            lines.append(f"outline: {words}")
         return lines
 
     def _draw_figures(self, painter: QPainter) -> None:

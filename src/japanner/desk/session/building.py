@@ -7,12 +7,11 @@ import secrets
 from PySide6.QtCore import QObject
 from PySide6.QtWidgets import QWidget
 
-from japanner.color import lab
+from japanner.color.srgb import srgb_from_hex
+from japanner.desk.session.scale import fit_scale
 from japanner.desk.session.session import Session
 from japanner.desk.widgets.questions import ask_for_name
-from japanner.painting.operations import AddPart, BreakEdge, MoveLayer, MovePart, SetLayer, SetPart
-from japanner.painting.value.mixing_grid import local_colour
-from japanner.painting.value.value_scale import proposed_scale
+from japanner.painting.operations import AddPart, BreakEdge, DuplicateLayer, MoveLayer, MovePart, SetLayer, SetPart
 from japanner.painting.working_order import Stage, stage_for, working_order
 
 __all__ = ["Building"]
@@ -40,7 +39,7 @@ class Building(QObject):
             stage = working_order(material)[0]
             session.apply(stage.layer_for(session.painting.part(uid)))
             session.work.work_on_part(uid)
-            session.hand.take_brush_named(stage.brush)
+            self._take_up(stage)
 
     def rename_part(self, uid: int) -> None:
         part = self._session.painting.part(uid)
@@ -58,14 +57,8 @@ class Building(QObject):
 
     def propose_scale(self) -> None:
         """Give the part five steps for its flat's value, its material and the light."""
-        session, part = self._session, self._session.part
-        local = local_colour(session.painting, part) if part is not None else None
-        if part is None or local is None:
-            session.told.emit("The scale follows the flat: fill it first.")
-            return
-        value = float(lab.lightness_from_srgb(local))
-        scale = proposed_scale(value, part.material, session.painting.light)
-        session.apply(SetPart(part.uid, {"scale": list(scale)}))
+        if not fit_scale(self._session):
+            self._session.told.emit("The scale follows the flat: fill it first.")
 
     def break_edge(self) -> None:
         """Strands out of the part's silhouette, as long as the hairs of a brush for fur, if one is in hand."""
@@ -89,7 +82,20 @@ class Building(QObject):
         session, uid = self._session, self._session.painting.next_uid
         if session.part is not None and session.apply(stage.layer_for(session.part, index)):
             session.work.work_on_layer(uid)
-            session.hand.take_brush_named(stage.brush)
+            self._take_up(stage)
+
+    def _take_up(self, stage: Stage) -> None:
+        """What a stage begins with comes into the hand; the former brush rests."""
+        hand = self._session.hand
+        hand.take_brush_named(stage.brush)
+        if stage.colour:
+            hand.set_colour(srgb_from_hex(stage.colour))
+
+    def duplicate_layer(self, uid: int) -> None:
+        """A copy after the layer, which is worked on from now."""
+        copy = self._session.painting.next_uid
+        if self._session.apply(DuplicateLayer(uid)):
+            self._session.work.work_on_layer(copy)
 
     def add_over(self) -> None:
         """A layer over the part, where nothing is cut off by its silhouette; the brush in hand stays."""

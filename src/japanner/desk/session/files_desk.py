@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QWidget
 
 from japanner.demo import DEMOS
 from japanner.desk.session.session import Session
-from japanner.desk.session.settings import recall, remember_recent
+from japanner.desk.settings import recall, remember_recent
 from japanner.desk.widgets.questions import ask, ask_where_from, ask_where_to
 from japanner.desk.widgets.words import counted
 from japanner.errors import SaveError
@@ -84,7 +84,7 @@ class FilesDesk(QObject):
     def save_by_itself(self) -> None:
         """Save a painting that lies in a file already, if the painter wants that and it is time."""
         session, minutes = self._session, recall("autosave", 0)
-        last = session.saved_at
+        last = session.stored_at
         due = minutes > 0 and last is not None and time.monotonic() - last > minutes * 60
         if due and session.unsaved and session.path is not None and not self.busy:
             file = session.file

@@ -11,7 +11,7 @@ from PySide6.QtCore import QObject, Signal
 from japanner.color import lab, oklab
 from japanner.color.value import srgb_from_value
 from japanner.desk.session.own_brushes import OWN, keep_own_brushes, own_brushes
-from japanner.desk.session.settings import recall, remember
+from japanner.desk.settings import recall, remember
 from japanner.errors import InputError
 from japanner.stroke.brush import LARGEST_PX, SMALLEST_PX, Brush
 from japanner.stroke.brush.drive import Drive

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Final
 
-from japanner.desk.session.settings import recall, remember
+from japanner.desk.settings import recall, remember
 from japanner.errors import InputError
 from japanner.records import from_record, to_record
 

@@ -5,23 +5,24 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from japanner.desk.session.aiming import Aiming
 from japanner.desk.session.comparing import Comparing
 from japanner.desk.session.hand import Hand
 from japanner.desk.session.jobs import Jobs
 from japanner.desk.session.looking import Looking
-from japanner.desk.session.settings import recall, remember_recent
 from japanner.desk.session.strokes import Strokes
 from japanner.desk.session.trials import Trials
 from japanner.desk.session.worked_on import WorkedOn
+from japanner.desk.settings import recall, remember_recent
 from japanner.errors import InputError
 from japanner.files import ora_write
 from japanner.files.open_file import OpenFile
-from japanner.painting.document.document import Document
+from japanner.painting.document.document import Document, same_but_frisket
 from japanner.painting.document.keeper import JournalKeeper
 from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.operations import Change, Operation
@@ -33,6 +34,12 @@ from japanner.raster.parallel import watched
 from japanner.types import Colour
 
 __all__ = ["Session"]
+
+MOST_WAITING = 20
+
+
+def _friskets_skipped() -> bool:
+    return not recall("friskets are steps", True)
 
 
 class Session(QObject):
@@ -57,7 +64,10 @@ class Session(QObject):
         self.picture = Picture(document.painting)
         self.file: OpenFile | None = None
         self.saved_at: float | None = None
+        self.stored_at: float | None = None  # when file and painting were last the same
         self._saved_painting: Painting = document.painting
+        self._nowhere = False  # it was opened from what no file holds
+        self._waiting: list[Callable[[], object]] = []  # asked for while a long operation runs
         self._occupied = False  # while a long operation runs, the painting must not change under it
         self._instead: Painting | None = None  # what is shown in the place of the painting
         self.jobs, self.hand = Jobs(self), Hand(self)
@@ -99,7 +109,10 @@ class Session(QObject):
 
     @property
     def unsaved(self) -> bool:
-        return self.painting is not self._saved_painting
+        """Whether anything would be lost; where a frisket lies is nothing to save for."""
+        if self.painting is self._saved_painting:
+            return False
+        return self._nowhere or not same_but_frisket(self.painting, self._saved_painting)
 
     @property
     def path(self) -> Path | None:
@@ -114,10 +127,13 @@ class Session(QObject):
         self.leave_document(keep=keep, file=file)
         self.document = document
         document.limit_bytes = recall("undo GB", 1) << 30
-        self.saved_at = time.monotonic() if file else None
+        self.saved_at = None  # it was saved before, by somebody
+        self.stored_at = time.monotonic() if file else None
         self._saved_painting = document.painting if saved else replace(document.painting)
+        self._nowhere = not saved
         self._instead = self.trials.trial = None
         self.strokes.forget()
+        self._waiting.clear()
         self.comparing.forget()
         self.work.begin_anew()
         self.picture = Picture(document.painting, self.looking.sketch_on_top)
@@ -143,7 +159,8 @@ class Session(QObject):
         self._saved_painting = painting
         if self.file is not None and self.file is not file:
             self.file.release()
-        self.file, self.saved_at = file, time.monotonic()
+        self.file, self._nowhere = file, False
+        self.saved_at = self.stored_at = time.monotonic()
         remember_recent(file.path)
         self.saved.emit()
 
@@ -159,8 +176,8 @@ class Session(QObject):
         return self._free() and self.strokes.begin(samples, wipe=wipe)
 
     def apply(self, operation: Operation) -> bool:
-        """Run an operation; a refusal is told to the painter."""
-        if not self._free():
+        """Run an operation; a refusal is told to the painter. While long work runs, it waits for that."""
+        if not self._free(lambda: self.apply(operation)):
             return False
         try:
             change = self.document.apply(operation)
@@ -172,7 +189,7 @@ class Session(QObject):
 
     def carry_out(self, operation: Operation, then: Callable[[], None] = lambda: None) -> None:
         """Run an operation that may take long, beside the window; `then` follows if it counts."""
-        if not self._free():
+        if not self._free(lambda: self.carry_out(operation, then)):
             return
         painting = self.painting
 
@@ -193,13 +210,15 @@ class Session(QObject):
             self._occupied = True
 
     def undo(self) -> None:
-        self._step(self.document.undo, "Nothing to undo.")
+        """Go back one step; friskets are steps of their own if the painter wants them to be."""
+        self._step(self.undo, partial(self.document.undo, skip_friskets=_friskets_skipped()), "Nothing to undo.")
 
     def redo(self) -> None:
-        self._step(self.document.redo, "Nothing to redo.")
+        """Go forward again."""
+        self._step(self.redo, partial(self.document.redo, skip_friskets=_friskets_skipped()), "Nothing to redo.")
 
-    def _step(self, step: Callable[[], Change | None], nothing: str) -> None:
-        if not self._free():
+    def _step(self, later: Callable[[], None], step: Callable[[], Change | None], nothing: str) -> None:
+        if not self._free(later):
             return
         # By name: putting the hand to rest may have made the step that is taken back.
         change = step()
@@ -208,10 +227,17 @@ class Session(QObject):
         else:
             self._after(change)
 
-    def _free(self) -> bool:
-        """Whether the painting may be changed now; if so, the hand rests, and the present painting is shown."""
+    def _free(self, later: Callable[[], object] | None = None) -> bool:
+        """Whether the painting may be changed now; if so, the hand rests, and the present painting is shown.
+
+        If not, `later` follows as soon as it may be: what was asked for is not lost.
+        """
         if self._occupied:
-            self.told.emit("Still busy with the last thing.")
+            if later is None or len(self._waiting) >= MOST_WAITING:
+                self.told.emit("Still busy with the last thing.")
+            else:
+                self._waiting.append(later)
+                self.told.emit("That follows as soon as the last thing is done.")
             return False
         self.rest_hand()
         self._instead = None
@@ -220,6 +246,13 @@ class Session(QObject):
 
     def _set_free(self) -> None:
         self._occupied = False
+        QTimer.singleShot(0, self, self._catch_up)  # what the job has made counts first
+
+    def _catch_up(self) -> None:
+        """Do what was asked for meanwhile, in its order."""
+        waiting, self._waiting = self._waiting, []
+        for one in waiting:
+            one()
 
     def _commit(self, operation: Operation, painting: Painting, change: Change) -> None:
         """A stroke that was shown while it was painted."""

@@ -10,27 +10,24 @@ from PySide6.QtCore import QPointF, Qt, QTimer
 from PySide6.QtGui import QPainter, QTransform
 from PySide6.QtWidgets import QPushButton, QWidget
 
-from japanner.color import lab
 from japanner.desk.easel.task import CommitTask, Press, draw_handle
 from japanner.desk.session.latest import Latest
+from japanner.desk.session.scale import fit_untouched_scale
 from japanner.desk.session.session import Session
 from japanner.desk.widgets.numbers import NumberBox
 from japanner.desk.widgets.option_row import Options, paint_button
 from japanner.desk.widgets.strip_pad import StripPad
 from japanner.light.metals import STRIPS
 from japanner.painting.live.trial import Outcome, Trial
-from japanner.painting.makers import MAKERS, Setting
-from japanner.painting.model import DEFAULT_SCALE, Made
+from japanner.painting.makers import MAKERS, Setting, start_of
+from japanner.painting.model import Made
 from japanner.painting.operations import Make
-from japanner.painting.value.mixing_grid import local_colour
 from japanner.raster.parallel import watched
 
 __all__ = ["MakerTask"]
 
 SETTLED_MS: Final = 180
 MAP_PX: Final = 110
-FAR_OFF: Final = 14.0
-"""L* between a flat and the halftone of its scale."""
 NO_MAP: Final = "no map"
 ALL: Final = "settings"
 
@@ -64,7 +61,11 @@ class MakerTask(CommitTask):
         self.name, self.page = name, ""
         former = self._former()
         self.again = former.run if former else 0
-        self.values = MAKERS[name].checked(former.settings if former else {})
+        part = self.session.part
+        if former is not None or part is None:
+            self.values = MAKERS[name].checked(former.settings if former else {})
+        else:
+            self.values = start_of(MAKERS[name], self.session.painting, part)
         self.seed_value = former.seed if former else 1
         self._fill()
         if self._on:
@@ -170,21 +171,8 @@ class MakerTask(CommitTask):
 
     def begin(self) -> None:
         self._on = True
+        fit_untouched_scale(self.session)
         self.take_name(self.name)
-        self._mind_scale()
-
-    def _mind_scale(self) -> None:
-        """A word to the painter where the five steps are those of a new part, and the flat lies far from them."""
-        part = self.session.part
-        local = local_colour(self.session.painting, part) if part is not None else None
-        if part is None or local is None or part.scale != DEFAULT_SCALE:
-            return
-        value = float(lab.lightness_from_srgb(local))
-        if abs(value - part.scale[2]) > FAR_OFF:
-            self.session.told.emit(
-                f"{part.name} is L* {value:.0f} and its value scale still that of a new part: "
-                "Part › Value scale from the flat fits it."
-            )
 
     def end(self) -> None:
         self._on = False

@@ -6,6 +6,8 @@ from pathlib import Path
 
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
+from japanner.desk.settings import recall, remember
+
 __all__ = ["ask", "ask_for_name", "ask_where_from", "ask_where_to"]
 
 ROLES = (
@@ -31,8 +33,8 @@ def ask(window: QWidget, title: str, text: str, *answers: str) -> str:
 
 def ask_where_from(window: QWidget, title: str, kinds: str) -> Path | None:
     """A file to read, of the painter's choice."""
-    name, _ = QFileDialog.getOpenFileName(window, title, "", kinds)
-    return Path(name) if name else None
+    name, _ = QFileDialog.getOpenFileName(window, title, _folder(title), kinds)
+    return _remembered(title, Path(name)) if name else None
 
 
 def ask_where_to(window: QWidget, title: str, start: str, kinds: str, ending: str) -> Path | None:
@@ -40,15 +42,29 @@ def ask_where_to(window: QWidget, title: str, start: str, kinds: str, ending: st
 
     The dialog asks about the name as it was typed. With the ending put on, it may be another file that is there.
     """
+    given, folder = Path(start), _folder(title)
+    if folder and given.parent in (Path(), Path.home()):  # it lies nowhere yet
+        start = str(Path(folder) / given.name)
     name, _ = QFileDialog.getSaveFileName(window, title, start, kinds)
     if not name:
         return None
-    path = Path(name)
+    path = _remembered(title, Path(name))
     if path.suffix.lower() == ending:
         return path
     path = path.with_name(f"{path.name}{ending}")
     if path.exists() and ask(window, title, f"{path.name} is already there.", "Replace it", "Stay") == "Stay":
         return None
+    return path
+
+
+def _folder(purpose: str) -> str:
+    """Where files for this were last looked for."""
+    folder = recall("folders", {}).get(purpose, "")
+    return folder if isinstance(folder, str) and Path(folder).is_dir() else ""
+
+
+def _remembered(purpose: str, path: Path) -> Path:
+    remember("folders", {**recall("folders", {}), purpose: str(path.parent)})
     return path
 
 

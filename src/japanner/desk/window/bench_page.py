@@ -10,9 +10,9 @@ from PySide6.QtGui import QMouseEvent, QResizeEvent
 from PySide6.QtWidgets import QWidget
 
 from japanner.desk.easel.easel import Easel
-from japanner.desk.session.settings import recall, remember
+from japanner.desk.settings import recall, remember
 from japanner.desk.widgets.section import hairline
-from japanner.desk.window.arrangement import EDGES, LINE, Arrangement
+from japanner.desk.window.arrangement import EDGES, LINE, PANELS, Arrangement
 
 __all__ = ["BenchPage", "Panel"]
 
@@ -91,7 +91,8 @@ class BenchPage(QWidget):
         return self.arrangement.forms[name]
 
     def set_form(self, name: str, form: str) -> None:
-        """Hide a panel, or show it slim or full."""
+        """Hide a panel, or show it slim or full, as far as it has that form."""
+        form = form if form in PANELS[name] else PANELS[name][-1]
         self.arrangement = self.arrangement.formed(name, form)
         self._form_all()
         self._remember()

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import QFrame, QLabel, QLineEdit, QListWidget, QListWidge
 
 from japanner.desk.brushes.settings import SETTINGS
 from japanner.desk.session.session import Session
-from japanner.desk.session.settings import recall, remember
+from japanner.desk.settings import recall, remember
 from japanner.desk.theme import theme
 from japanner.desk.window.guide_view import GUIDE, sections, text_of
 from japanner.desk.window.menus import Menus

@@ -54,7 +54,9 @@ class HeldKeys(QObject):
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if isinstance(event, QKeyEvent) and self._window.isActiveWindow() and self._listening():
             focus = QApplication.focusWidget()
-            if watched is focus and not isinstance(focus, TEXT_FIELDS) and self._held(event):
+            # With the focus nowhere, keys come to the window itself.
+            here = watched is focus or (focus is None and watched is self._window)
+            if here and not isinstance(focus, TEXT_FIELDS) and self._held(event):
                 return True
         return super().eventFilter(watched, event)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 
 from PySide6.QtCore import QEvent, QPoint, QRect, QTimer
-from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QPixmap
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QPixmap
 from PySide6.QtWidgets import QApplication, QMainWindow, QMessageBox, QStackedWidget, QWidget
 
 from japanner import __version__
@@ -29,7 +29,7 @@ from japanner.desk.session.files_desk import FilesDesk
 from japanner.desk.session.grid_keeper import GridKeeper
 from japanner.desk.session.offers import Offers
 from japanner.desk.session.session import Session
-from japanner.desk.session.settings import remember
+from japanner.desk.settings import remember
 from japanner.desk.tasks.registry import Tasks
 from japanner.desk.theme import THEMES, apply_theme
 from japanner.desk.trouble import report_of, trouble
@@ -228,6 +228,10 @@ class MainWindow(QMainWindow):
         """Every setting of the brush in hand; there is one sheet at most."""
         if self.sheet is None:
             self.sheet = BrushSheet(self.session, self)
+            closing = QAction(self.sheet)
+            closing.setShortcuts(self.menus.actions["Stroke › Brush sheet"].shortcuts())
+            closing.triggered.connect(self.sheet.close)
+            self.sheet.addAction(closing)
         self.sheet.show()
         self.sheet.raise_()
 

@@ -29,7 +29,9 @@ class NameCorner(QLabel):
     def refresh(self, _: object = None) -> None:
         """Say it as it is now."""
         session = self._session
-        if session.saved_at is None:
+        if session.saved_at is None and session.path is not None:
+            state = f"from {session.path.name}{', changed since' if session.unsaved else ''}"
+        elif session.saved_at is None:
             state = "not saved yet" if session.unsaved or session.painting.parts else "new"
         else:
             changed = ", changed since" if session.unsaved else ""

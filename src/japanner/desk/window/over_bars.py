@@ -8,7 +8,7 @@ from typing import Final
 from PySide6.QtCore import QObject, QRect
 from PySide6.QtWidgets import QWidget
 
-from japanner.desk.session.settings import recall, remember
+from japanner.desk.settings import recall, remember
 from japanner.desk.widgets.bar import Bar
 
 __all__ = ["OverBars"]

@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 
 from japanner.demo import DEMOS
 from japanner.desk.brushes.preview import scale_image
-from japanner.desk.session.settings import recent_files
+from japanner.desk.settings import recent_files
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.numbers import NumberBox
 from japanner.desk.widgets.painter import painter_on

@@ -9,7 +9,7 @@ from PySide6.QtGui import QFontMetrics
 from PySide6.QtWidgets import QApplication, QLabel, QPushButton, QWidget
 
 from japanner.desk.easel.task import Task
-from japanner.desk.session.settings import recall, remember
+from japanner.desk.settings import recall, remember
 from japanner.desk.theme import font
 from japanner.desk.widgets.bar import GRIP, Bar
 from japanner.desk.widgets.option_row import Options

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import deque
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import Any, Final
 
 from japanner.errors import InputError
@@ -120,13 +120,27 @@ class Document:
         if self.records and former != ENGINE:
             self._log({"op": ENGINE_MARK, "version": ENGINE})
 
-    def undo(self) -> Change | None:
-        """Go back one step; None if there is none."""
-        return self._step(self._past, self._future, UNDO)
+    def undo(self, *, skip_friskets: bool = False) -> Change | None:
+        """Go back one step; None if there is none. skip_friskets: those of friskets alone count with the one before."""
+        return self._steps(self._past, self._future, UNDO, skip_friskets=skip_friskets)
 
-    def redo(self) -> Change | None:
+    def redo(self, *, skip_friskets: bool = False) -> Change | None:
         """Go forward again; None if there is nothing."""
-        return self._step(self._future, self._past, REDO)
+        return self._steps(self._future, self._past, REDO, skip_friskets=skip_friskets)
+
+    def _steps(
+        self, source: deque[_Past], target: deque[_Past], record: Record, *, skip_friskets: bool
+    ) -> Change | None:
+        change: Change | None = None
+        while True:
+            before = self.painting
+            one = self._step(source, target, record)
+            if one is None:
+                return change
+            areas = (*(change.areas if change is not None else ()), *one.areas)
+            change = Change(one.words, areas, structure=True)
+            if not (skip_friskets and same_but_frisket(before, self.painting)):
+                return change
 
     @property
     def former(self) -> tuple[Painting, Change] | None:
@@ -163,6 +177,15 @@ class Document:
         cost = _tiles_lost(self.painting, successor)
         where.append(_Past(self.painting, change, cost))
         self.undo_bytes += cost
+
+
+def same_but_frisket(one: Painting, other: Painting) -> bool:
+    """Whether two paintings differ in nothing but the frisket."""
+    return all(
+        getattr(one, field.name) is getattr(other, field.name) or getattr(one, field.name) == getattr(other, field.name)
+        for field in fields(Painting)
+        if field.name != "frisket"
+    )
 
 
 def _tiles_lost(before: Painting, after: Painting) -> int:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Final
 
-from japanner.painting.makers.base import Maker, Scene, Setting, Sheet
+from japanner.painting.makers.base import Maker, Scene, Setting, Sheet, start_of
 from japanner.painting.makers.cloth import CLOTH
 from japanner.painting.makers.coat import COAT
 from japanner.painting.makers.eye import EYE
@@ -15,7 +15,7 @@ from japanner.painting.makers.leather import WET_NOSE
 from japanner.painting.makers.metal import METAL
 from japanner.painting.makers.skin import SKIN
 
-__all__ = ["MAKERS", "Maker", "Scene", "Setting", "Sheet"]
+__all__ = ["MAKERS", "Maker", "Scene", "Setting", "Sheet", "start_of"]
 
 MAKERS: Final[dict[str, Maker]] = {
     one.name: one for one in (LAY_IN, FACETS, EYE, METAL, GLASS, CLOTH, SKIN, WET_NOSE, COAT)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Final
 from zlib import crc32
@@ -42,6 +42,7 @@ __all__ = [
     "number",
     "painted_map",
     "smoothstep",
+    "start_of",
     "switch",
 ]
 
@@ -266,6 +267,8 @@ class Maker:
     words: str
     settings: tuple[Setting, ...]
     make: Callable[[Scene], list[Sheet]]
+    starts: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    """Settings to begin with by what the part belongs to: its material, or that of the part it lies on."""
 
     def checked(self, given: Mapping[str, Any]) -> dict[str, Any]:
         """All settings, with those that are not given as they are to begin with; InputError for what is not one."""
@@ -273,6 +276,13 @@ class Maker:
         if unknown := sorted(set(given) - set(known)):
             raise InputError(f"{self.name}: unknown settings {unknown}")
         return {name: one.checked(given.get(name, one.start)) for name, one in known.items()}
+
+
+def start_of(maker: Maker, painting: Painting, part: Part) -> dict[str, Any]:
+    """What a maker begins with on a part that it has not worked on: an eye that lies on fur is an animal's."""
+    behind = [one.material for one in painting.parts[: painting.parts.index(part)]]
+    around = next((name for name in (part.material, *reversed(behind)) if name in maker.starts), "")
+    return maker.checked(maker.starts.get(around, {}))
 
 
 DEPTH: Final = number(

@@ -368,6 +368,12 @@ def _joined(one: Sheet, other: Sheet) -> Sheet:
     return Sheet(one.name, one.role, area, colour_, cover, one.place, one.mode, one.strength)
 
 
+# An animal's eye: the iris fills the opening, hardly any white is seen, and that is brown; lids are dark and bare.
+ANIMAL: Final = {
+    "iris_mm": 10.5, "pupil_mm": 4.2, "ring": 96.0, "iris": (0.20, 0.115, 0.05), "iris_inner": (0.34, 0.20, 0.09),
+    "white": (0.24, 0.185, 0.15), "lid": (0.085, 0.07, 0.065), "lid_shadow": 140.0, "open": 118.0,
+}  # fmt: skip
+
 EYE: Final = Maker(
     "eye", ("eye",), "An eye: ball, iris lit through the cornea, pupil, catch light, wet edges, lids",
     (
@@ -395,4 +401,5 @@ EYE: Final = Maker(
         switch("lids", "lids", True, "Skin of the lids and the line of lashes"),
     ),
     _make,
+    {"fur": ANIMAL},
 )  # fmt: skip
