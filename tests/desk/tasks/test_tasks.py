@@ -240,8 +240,22 @@ def test_long_work_is_stopped_and_nothing_has_changed(hand, qtbot):
     assert not window.messages.job.isVisible()
     assert session.painting is before
     assert len(session.document.records) == count
+    session.hand.set_colour((0.9, 0.1, 0.1))
     hand.pen([(100, 100, 1)])
     assert len(session.document.records) == count + 1
+
+
+def test_what_is_asked_for_during_long_work_follows_it(hand, qtbot):
+    window, session = hand.window, hand.window.session
+    session.apply(ScaleCanvas(3000, 2400))
+    hand.command("Stroke › Fill all")
+    session.carry_out(Filter((session.work.active_layer,), "blur", {"sigma_px": 20.0}))
+    hand.command("Layer › Duplicate layer")
+    assert "follows as soon as" in window.messages.message.text()
+    assert len(session.part.layers) == 1
+    settle(window)
+    qtbot.waitUntil(lambda: len(session.part.layers) == 2, timeout=5000)
+    assert [record["op"] for record in session.document.records[-2:]] == ["filter", "duplicate layer"]
 
 
 def test_the_strength_of_a_part(hand):

@@ -18,7 +18,7 @@ from PySide6.QtGui import (
     QTabletEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtWidgets import QApplication, QSizePolicy, QWidget
 
 from japanner.desk.easel.comb_lines import CombLines
 from japanner.desk.easel.edge_line import EdgeLine
@@ -280,7 +280,11 @@ class Easel(QWidget):
         if task is not None:
             task.redraw.connect(self.update)
             task.finished.connect(self.leave_task)
-            task.begin()
+            QApplication.setOverrideCursor(Qt.CursorShape.WaitCursor)  # a first comb takes a second
+            try:
+                task.begin()
+            finally:
+                QApplication.restoreOverrideCursor()
         self.setCursor(Qt.CursorShape.CrossCursor if task is None else task.cursor)
         self.task_changed.emit(task)
         self.setFocus()

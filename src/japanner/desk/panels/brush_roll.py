@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from functools import lru_cache, partial
+from collections import OrderedDict
+from functools import partial
 
-from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
+from PySide6.QtCore import QObject, QPoint, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QContextMenuEvent, QImage, QPainter
 from PySide6.QtWidgets import QHBoxLayout, QInputDialog, QMenu, QPushButton, QVBoxLayout, QWidget
 
@@ -25,13 +26,43 @@ __all__ = ["BrushRoll"]
 
 SLOT, GAP = QSize(79, 52), 3
 BLEND = "blend"
+MOST_KEPT = 200
 COMPLETE = ("basic", BLEND)
 ROLL_OF = {"fur": "coat", "hair": "locks", "plain": "basic", "drawing": "sketch"}
 
 
-@lru_cache(maxsize=200)
-def _preview(brush: Brush, ink: str) -> QImage:
-    return preview_image(brush, SLOT.width() - 10, 26, srgb_from_hex(ink))
+class _Previews(QObject):
+    """Strokes of brushes, drawn one at a time while the hand does nothing: a roll lies there at once."""
+
+    drawn = Signal()
+
+    def __init__(self, parent: QObject) -> None:
+        super().__init__(parent)
+        self._made: OrderedDict[tuple[Brush, str], QImage] = OrderedDict()
+        self._wanted: dict[tuple[Brush, str], None] = {}
+        self._next = QTimer(self)
+        self._next.timeout.connect(self._draw)
+
+    def of(self, brush: Brush) -> QImage | None:
+        """The stroke of a brush; None until it has been drawn."""
+        key = (brush, theme["text"].name())
+        if key in self._made:
+            self._made.move_to_end(key)
+            return self._made[key]
+        self._wanted[key] = None
+        self._next.start()
+        return None
+
+    def _draw(self) -> None:
+        key = next(iter(self._wanted), None)
+        if key is None:
+            self._next.stop()
+            return
+        del self._wanted[key]
+        self._made[key] = preview_image(key[0], SLOT.width() - 10, 26, srgb_from_hex(key[1]))
+        while len(self._made) > MOST_KEPT:
+            self._made.popitem(last=False)
+        self.drawn.emit()
 
 
 class _Slot(Card):
@@ -51,7 +82,9 @@ class _Slot(Card):
         brush = session.hand.brushes[self._index]
         held, resting = session.hand.in_hand == self._index, session.hand.resting == self._index
         self.draw_frame(painter, active=held, marked=resting)
-        painter.drawImage(5, 4, _preview(brush, theme["text"].name()))
+        picture = self._roll.previews.of(brush)
+        if picture is not None:
+            painter.drawImage(5, 4, picture)
         painter.setPen(theme["text"] if held or resting else theme["quiet"])
         self._draw_name(painter, brush)
         if resting:
@@ -94,6 +127,8 @@ class BrushRoll(QWidget):
     def __init__(self, session: Session, easel: Easel) -> None:
         super().__init__()
         self.session = session
+        self.previews = _Previews(self)
+        self.previews.drawn.connect(self._draw_slots)
         self.setObjectName("roll")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._slots = QWidget()
@@ -173,6 +208,9 @@ class BrushRoll(QWidget):
         self._on_brush()
 
     def _on_brush(self) -> None:
+        self._draw_slots()
+
+    def _draw_slots(self) -> None:
         for slot in self._slots.findChildren(_Slot):
             slot.update()
 
