@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
-from PySide6.QtGui import QEnterEvent, QInputDevice, QMouseEvent, QPointingDevice, QTabletEvent, QWheelEvent
+from PySide6.QtGui import QEnterEvent, QInputDevice, QKeyEvent, QMouseEvent, QPointingDevice, QTabletEvent, QWheelEvent
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
@@ -137,6 +137,11 @@ class Hand:
 
     def press(self, key: Qt.Key) -> None:
         QTest.keyPress(self.easel, key)
+
+    def repeat(self, key: Qt.Key) -> None:
+        """A key that is held comes again and again."""
+        for kind in (QEvent.Type.KeyRelease, QEvent.Type.KeyPress):
+            QApplication.sendEvent(self.easel, QKeyEvent(kind, key, Qt.KeyboardModifier.NoModifier, "", True))
 
     def release(self, key: Qt.Key) -> None:
         QTest.keyRelease(self.easel, key)

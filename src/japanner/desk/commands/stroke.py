@@ -26,7 +26,7 @@ def stroke_commands(desk: Desk) -> list[Command]:
         Command("Stroke", "Swap in hand and resting", hand.swap_brushes, ("Q",), group="a"),
         Command("Stroke", "Wipe with the brush in hand", hand.toggle_wiping, ("W",), group="a",
                 checked=lambda: hand.wiping),
-        Command("Stroke", "Brush sheet", desk.pages.show_brush_sheet, ("L",), "Every setting of the brush in hand",
+        Command("Stroke", "Brush sheet", desk.pages.toggle_brush_sheet, ("L",), "Every setting of the brush in hand",
                 "a"),
         Command("Stroke", "Smaller tip", partial(hand.resize_brush, -1), (), "G, tapped", "a"),
         Command("Stroke", "Larger tip", partial(hand.resize_brush, 1), ("T",), group="a"),

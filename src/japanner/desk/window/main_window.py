@@ -235,6 +235,13 @@ class MainWindow(QMainWindow):
         self.sheet.show()
         self.sheet.raise_()
 
+    def toggle_brush_sheet(self) -> None:
+        """Its key opens it and closes it."""
+        if self.sheet is not None and self.sheet.isVisible():
+            self.sheet.close()
+        else:
+            self.show_brush_sheet()
+
     def show_second_window(self) -> None:
         """The second look in a window of its own; there is one at most."""
         if self.second is None:
