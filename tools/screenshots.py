@@ -19,6 +19,7 @@ from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtGui import QImage, QMouseEvent, QPainter
 from PySide6.QtWidgets import QApplication
 
+import japanner.desk
 from japanner.demo import DEMOS
 from japanner.desk.app import make_application
 from japanner.desk.tasks.comb import CombTask
@@ -68,6 +69,7 @@ ON_THE_SHEET = (
     ("feather keeps marks", FEATHER.with_changes(keep_grain_px=40.0)),
 )
 
+GUIDE_PX, DEMO_PX = 660, 296
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
 
@@ -108,7 +110,26 @@ def main() -> int:
     _flats(window)
     _light(window)
     _hair(window)
+    _for_the_program()
     return 0
+
+
+def _for_the_program() -> None:
+    """The same, smaller, for the guide in the window; and the demos for the start view."""
+    assets = Path(japanner.desk.__file__).parent / "assets"
+    for file in sorted(FOLDER.glob("*.png")):
+        picture = _reduced(file, GUIDE_PX)
+        target = assets / "guide" / "pictures" / f"{file.stem}.jpg"
+        cv2.imwrite(str(target), picture, [cv2.IMWRITE_JPEG_QUALITY, 86])
+    for name in DEMOS:
+        cv2.imwrite(str(assets / "demos" / f"{name}.png"), _reduced(FOLDER / f"{name}.png", DEMO_PX))
+
+
+def _reduced(file: Path, width: int) -> np.ndarray:
+    whole = cv2.imread(str(file))
+    assert whole is not None
+    height = round(whole.shape[0] * width / whole.shape[1])
+    return whole if whole.shape[1] <= width else cv2.resize(whole, (width, height), interpolation=cv2.INTER_AREA)
 
 
 def _light(window: MainWindow) -> None:

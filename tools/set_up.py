@@ -128,8 +128,9 @@ def _system_libraries(with_xvfb: bool) -> None:
     """What Qt's window plugin and its libraries look for and do not find."""
     missing = _missing_libraries()
     packages = sorted({PACKAGES[name] for name in missing if name in PACKAGES})
-    if with_xvfb and shutil.which("Xvfb") is None:
-        packages.append(XVFB)
+    for program, package in (("Xvfb", XVFB), ("openbox", "openbox")):
+        if with_xvfb and shutil.which(program) is None:
+            packages.append(package)
     unknown = sorted(name for name in missing if name not in PACKAGES)
     if unknown:
         raise SetUpError(f"these system libraries are missing, please install them: {', '.join(unknown)}")

@@ -54,6 +54,7 @@ def test_skin_begins_with_a_skin_colour_and_rows_have_names(hand):
     hand.window.building.add_part("skin")
     r, g, b = session.hand.colour
     assert r > g > b
+    session.apply(Fill(session.work.active_layer, session.hand.colour))
     grid = hand.window.parts.findChild(MixingGrid)
     assert grid.row_in_use is not None
     session.hand.set_colour(grid.colours()[2][2])

@@ -227,6 +227,8 @@ def test_records_are_synced_every_second_and_at_saves(kept, folder, tmp_path, mo
     assert synced
 
 
+NEWER = engine.ENGINE + 1
+
 # --- engines ----------------------------------------------------------------------------------------------
 
 
@@ -244,7 +246,7 @@ def test_pixels_are_kept_now_and_then_and_serve_a_newer_engine(kept, folder, mon
     assert same.base is None  # this engine paints it all again, to the bit
     assert same.remarks == ()
     for where in (engine, leftovers):
-        monkeypatch.setattr(where, "ENGINE", 2)
+        monkeypatch.setattr(where, "ENGINE", NEWER)
     (newer,) = leftovers.leftovers(folder)
     assert newer.base is not None
     assert newer.base.name == "checkpoint1.ora"
@@ -266,14 +268,14 @@ def test_a_file_of_another_engine_says_so_in_its_records(script, tmp_path, monke
     script.save(tmp_path / "a.ora")
     opened = open_painting(tmp_path / "a.ora")
     assert opened.engine == engine.ENGINE
-    monkeypatch.setattr("japanner.painting.document.document.ENGINE", 2)
+    monkeypatch.setattr("japanner.painting.document.document.ENGINE", NEWER)
     document = Document(opened.painting, records=opened.records)
     document.mark_engine(opened.engine)
-    assert document.records[-1] == {"op": ENGINE_MARK, "version": 2}
+    assert document.records[-1] == {"op": ENGINE_MARK, "version": NEWER}
     # Marks are no changes: the painting is what the file's pixels say, and what follows is told apart.
     document.apply(AddPart("B"))
     ora_write.write(document.painting, tmp_path / "b.ora", document.records)
-    assert {"op": ENGINE_MARK, "version": 2} in open_painting(tmp_path / "b.ora").records
+    assert {"op": ENGINE_MARK, "version": NEWER} in open_painting(tmp_path / "b.ora").records
 
 
 # --- going on ---------------------------------------------------------------------------------------------

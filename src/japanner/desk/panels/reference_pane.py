@@ -79,7 +79,7 @@ class ReferencePane(QWidget):
     def show_picture(self, index: int) -> None:
         """This one alone."""
         self._refresh()
-        self.which.setCurrentIndex(index + 1)
+        self.which.setCurrentIndex(min(index + 1, len(self._shown)))
         self._lay_out()
 
     @property

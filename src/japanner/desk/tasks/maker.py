@@ -6,20 +6,23 @@ from collections.abc import Callable
 from functools import partial
 from typing import Any, Final
 
+import numpy as np
 from PySide6.QtCore import QPointF, Qt, QTimer
-from PySide6.QtGui import QPainter, QTransform
+from PySide6.QtGui import QImage, QPainter, QTransform
 from PySide6.QtWidgets import QPushButton, QWidget
 
 from japanner.desk.easel.task import CommitTask, Press, draw_handle
 from japanner.desk.session.latest import Latest
 from japanner.desk.session.scale import fit_untouched_scale
 from japanner.desk.session.session import Session
+from japanner.desk.widgets.images import image_of
 from japanner.desk.widgets.numbers import NumberBox
 from japanner.desk.widgets.option_row import Options, paint_button
 from japanner.desk.widgets.strip_pad import StripPad
 from japanner.light.metals import STRIPS
 from japanner.painting.live.trial import Outcome, Trial
 from japanner.painting.makers import MAKERS, Setting, start_of
+from japanner.painting.makers.base import BARE, FULL
 from japanner.painting.model import Made
 from japanner.painting.operations import Make
 from japanner.raster.parallel import watched
@@ -29,6 +32,8 @@ __all__ = ["MakerTask"]
 SETTLED_MS: Final = 180
 MAP_PX: Final = 110
 NO_MAP: Final = "no map"
+# A map's veil over the part: about so many px a side, and how strong.
+VEIL_PX, VEIL_STRENGTH = 800, 0.55
 ALL: Final = "settings"
 
 
@@ -45,6 +50,8 @@ class MakerTask(CommitTask):
         self.values: dict[str, Any] = {}
         self.seed_value, self.page = 1, ""
         self.widgets: dict[str, QWidget] = {}
+        self._veiled = ""  # the map that was touched last
+        self._veil_kept: tuple[Any, QImage, int] | None = None
         # Settings move in small steps; the picture follows once they rest.
         self._settle = QTimer(self)
         self._settle.setSingleShot(True)
@@ -137,10 +144,37 @@ class MakerTask(CommitTask):
         box.setMaximumWidth(MAP_PX)
         box.setCurrentIndex(uids.index(value) if value in uids else 0)
         box.activated.connect(lambda index: self._set(one.name, uids[index]))
+        row.button("invert", "Bare for full, and full for bare", partial(self._invert, one.name))
         return box
+
+    def _invert(self, name: str) -> None:
+        """Let a map say the contrary."""
+        bare, full = self.values.get(name + BARE, 0), self.values.get(name + FULL, 100)
+        self.values.update({name + BARE: full, name + FULL: bare})
+        self._veiled = name
+        self._fill()
+        self._changed()
+
+    def _veil(self) -> QImage | None:
+        """The map in hand over the part, dark where it means little and light where it means much."""
+        part, name = self.session.part, self._veiled
+        layer = next((one for one in part.layers if one.uid == self.values.get(name)), None) if part and name else None
+        if layer is None:
+            return None
+        bare, full = self.values.get(name + BARE, 0.0), self.values.get(name + FULL, 100.0)
+        key = (layer.pixels, bare, full)
+        if self._veil_kept is None or self._veil_kept[0] != key:
+            step = 1 + max(self.session.painting.width, self.session.painting.height) // VEIL_PX
+            cover = layer.pixels.read(self.session.painting.rect)[3, ::step, ::step] / 65535
+            grey = np.clip((bare + (full - bare) * cover) / 100 * 255, 0, 255).astype(np.uint8)
+            self._veil_kept = key, image_of(grey), step
+        return self._veil_kept[1]
 
     def _set(self, name: str, value: Any) -> None:
         self.values[name] = value
+        base = name.removesuffix(BARE).removesuffix(FULL)
+        if base.endswith("_map"):
+            self._veiled = base
         if name == "around" and "strip" in self.values:
             self.values["strip"] = ()
             pad = self.widgets["strip"]
@@ -233,6 +267,13 @@ class MakerTask(CommitTask):
             self.redraw.emit()
 
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
+        veil = self._veil()
+        if veil is not None and self._veil_kept is not None:
+            painter.save()
+            painter.setTransform(QTransform.fromScale(self._veil_kept[2], self._veil_kept[2]) * to_view)
+            painter.setOpacity(VEIL_STRENGTH)
+            painter.drawImage(0, 0, veil)
+            painter.restore()
         if self._placed:
             painting = self.session.painting
             x, y = self.values["x"] or painting.width / 2, self.values["y"] or painting.height / 2

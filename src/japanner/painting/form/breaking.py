@@ -13,23 +13,30 @@ from japanner.color import srgb
 from japanner.painting.form.combing import comb_of
 from japanner.painting.form.frisket_shapes import silhouette_sheet
 from japanner.painting.form.own_paint import own_paint
-from japanner.painting.model import Painting, Part
+from japanner.painting.model import Layer, Painting, Part
 from japanner.raster.geometry import Rect
 from japanner.strand.comb import CombField
 from japanner.strand.growing import grown
 from japanner.strand.strands import Strands
 
-__all__ = ["BrokenEdge", "broken_edge"]
+__all__ = ["BrokenEdge", "broken_edge", "coat_layers"]
 
 Floats = NDArray[np.floating]
 NOTCHES_PX: Final = 2.6
 HAIRS_PX: Final = 0.5
 """Distances of notches and of hairs along the edge."""
 JOINTS: Final = 8
+FRINGE_SOFT_PX: Final = 3.0
 MESS_DEG: Final = 11.0
 THINNEST_PX: Final = 0.6
 STANDS: Final = 0.35
 """Hairs stand where so much of the surroundings is silhouette."""
+
+
+def coat_layers(part: Part) -> list[Layer]:
+    """The layers of a coat that has a fringe over the silhouette; none if there is no such coat."""
+    made = [one for one in part.layers if one.made is not None and one.made.maker == "coat"]
+    return made if any(one.place == "over" for one in made) else []
 
 
 @dataclass(frozen=True, eq=False)
@@ -51,6 +58,10 @@ def broken_edge(painting: Painting, part: Part, length_px: float, seed: int) -> 
     reach = int(np.ceil(3 * length_px)) + 4
     area = sheet.bounds().grown(reach).intersected(painting.rect)
     cover = sheet.coverage(area)
+    if fringe := [one for one in coat_layers(part) if one.place == "over"]:
+        # The edge of a coat is where its fringe thins out, as a whole.
+        hairs = np.max([one.pixels.read(area)[3].astype(np.float32) / 65535 for one in fringe], axis=0)
+        cover = np.maximum(cover, np.minimum(cv2.GaussianBlur(hairs, (0, 0), FRINGE_SOFT_PX) * 2, 1))
     edge = _Edge.of(cover, area, field)
     random = np.random.Generator(np.random.PCG64(seed))
     wiped = edge.notches(length_px, random).drawn(area)[3]

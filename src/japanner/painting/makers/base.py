@@ -22,7 +22,7 @@ from japanner.painting.form.combing import fur_map
 from japanner.painting.form.forms import Form, form_of
 from japanner.painting.form.frisket_shapes import layer_sheet
 from japanner.painting.form.own_paint import PLAIN
-from japanner.painting.model import Painting, Part
+from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.picture.lighting import sources_of
 from japanner.painting.value.mixing_grid import local_colour, mixing_grid
 from japanner.raster.geometry import Rect
@@ -35,6 +35,7 @@ __all__ = [
     "Setting",
     "Sheet",
     "choice",
+    "chosen_layer",
     "colour",
     "encoded",
     "filled",
@@ -97,6 +98,12 @@ def _strip(name: str, value: Any) -> tuple[tuple[float, float], ...]:
     return tuple((float(at), float(v)) for at, v in found)
 
 
+# Ends of the names of a map's range.
+BARE, FULL = "_bare", "_full"
+# Deviation that a map's edges are softened by: a share of the form's longer side, and px at least.
+FEATHER, FEATHER_PX = 0.004, 1.5
+
+
 def number(name: str, label: str, start: float, low: float, high: float, tip: str, **rest: Any) -> Setting:
     """A number with a range and a unit."""
     return Setting(name, label, "number", start, low, high, tip=tip, **rest)
@@ -117,9 +124,22 @@ def switch(name: str, label: str, start: bool, tip: str) -> Setting:
     return Setting(name, label, "switch", start, tip=tip)
 
 
-def painted_map(name: str, label: str, tip: str, page: str = "") -> Setting:
-    """A layer of the part, by its uid, whose paint says where how much; 0 for none."""
-    return Setting(name, label, "map", 0, tip=tip, page=page)
+def chosen_layer(name: str, label: str, tip: str) -> Setting:
+    """A layer of the part, by its uid; 0 for none."""
+    return Setting(name, label, "map", 0, tip=tip)
+
+
+def painted_map(name: str, label: str, tip: str, page: str = "") -> tuple[Setting, Setting, Setting]:
+    """A layer of the part, by its uid, whose paint says where how much (0 for none), and its range: what bare and full
+    mean. With bare above full it is the other way round.
+    """
+    return (
+        Setting(name, label, "map", 0, tip=tip, page=page),
+        Setting(name + BARE, "bare", "number", 0, 0, 100, tip="What it means where the map is bare", unit=" %",
+                page=page),
+        Setting(name + FULL, "full", "number", 100, 0, 100, tip="What it means where the map is full", unit=" %",
+                page=page),
+    )  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
@@ -173,18 +193,30 @@ class Scene:
         return form_of(self.painting, self.part, float(self.values.get("depth", 1.0)))
 
     def map(self, name: str) -> Plane | None:
-        """Coverage (h, w), 0..1, over the form's area, of the layer that a setting names; None if it names none.
+        """What a painted map says, (h, w), 0..1 over the form's area; None if the setting names no layer.
 
-        For length and density of fur a layer may be set for the whole part.
+        Its edges are feathered, and its range counts. For length and density of fur a layer may be set for the whole
+        part.
         """
         uid = self.values[name]
         if not uid:
             own = fur_map(self.part, name) if hasattr(self.part, name) else None
-            return None if own is None else layer_sheet(self.painting, own).coverage(self.form.area)
+            return None if own is None else self._ranged(name, own)
         layer = next((one for one in self.part.layers if one.uid == uid), None)
         if layer is None:
             raise InputError(f"{self.part.name} has no layer any more for {name.replace('_', ' ')}; choose another")
-        return layer_sheet(self.painting, layer).coverage(self.form.area)
+        return self._ranged(name, layer)
+
+    def _ranged(self, name: str, layer: Layer) -> Plane:
+        area = self.form.area
+        cover = layer_sheet(self.painting, layer).coverage(area)
+        if name + BARE not in self.values:  # it is a layer that was chosen, not a map
+            return cover
+        sigma = max(FEATHER * max(area.width, area.height), FEATHER_PX)
+        soft = cv2.GaussianBlur(cover, (0, 0), sigma)
+        bare, full = (np.float32(self.values.get(name + end, start) / 100) for end, start in ((BARE, 0), (FULL, 100)))
+        result: Plane = bare + (full - bare) * soft
+        return result
 
     @cached_property
     def sources(self) -> Sources:

@@ -20,9 +20,9 @@ from japanner.painting.makers.base import (
     Scene,
     Sheet,
     choice,
+    chosen_layer,
     fractal,
     number,
-    painted_map,
     smoothstep,
 )
 from japanner.painting.makers.behind import behind, bent
@@ -132,7 +132,7 @@ CLOTH: Final = Maker(
     (
         number("sheer", "sheer", 60, 0, 98, "How much of what is behind shows straight through", unit=" %"),
         choice("folded", "folds", ("running down", "as the form is", STROKES), "Its own, the form's, or painted ones"),
-        painted_map("strokes", "of", "The layer whose strokes are the folds"),
+        chosen_layer("strokes", "of", "The layer whose strokes are the folds"),
         number("folds", "hooks", 5, 1, 24, "From how many places it hangs"),
         number("depth_of", "deep", 60, 0, 200, "How much cloth there is to fold", unit=" %"),
         number("fall", "fall", 8, -90, 90, "Which way they run", unit="°"),

@@ -8,7 +8,7 @@ from typing import ClassVar, Final
 import numpy as np
 
 from japanner import checks
-from japanner.painting.form.breaking import broken_edge
+from japanner.painting.form.breaking import broken_edge, coat_layers
 from japanner.painting.makers import Sheet as MadeSheet
 from japanner.painting.model import Layer, Painting
 from japanner.painting.operations.base import Change, areas_of, tiles_between
@@ -25,7 +25,8 @@ LONGEST_PX: Final = 600.0
 @dataclass(frozen=True)
 class BreakEdge:
     """Wipe strands along the comb lines out of a part's flats where hair leads out, and lay some over their edge on a
-    layer of their own.
+    layer of their own. With a coat that has a fringe, it is the coat that is broken: the flats stay whole under it, so
+    that no ground shows between them.
     """
 
     op: ClassVar[str] = "break edge"
@@ -42,7 +43,7 @@ class BreakEdge:
         left = inverted(Sheet.of(found.wiped, area.x0, area.y0, painting.width, painting.height))
         frisket = Limit(None if painting.frisket is None else painting.frisket.sheet)
         fresh, areas, empty = painting, list[Rect](), Raster(painting.width, painting.height)
-        for flat in part.flats:
+        for flat in coat_layers(part) or part.flats:
             pixels = frisket.applied(flat.pixels, Limit(left).applied(empty, flat.pixels))
             areas += tiles_between(flat.pixels, pixels)
             fresh = fresh.with_layer(flat.uid, pixels=pixels)
