@@ -352,8 +352,10 @@ def _mix(hand: Hand) -> None:
 
 
 def _shot(window: MainWindow, name: str) -> None:
-    for _ in range(5):
+    for _ in range(200):
         QApplication.processEvents()
+        if not window.roll.previews.waiting:
+            break
     window.grab().save(str(FOLDER / f"{name}.png"))
 
 

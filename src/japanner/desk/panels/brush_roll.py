@@ -53,6 +53,11 @@ class _Previews(QObject):
         self._next.start()
         return None
 
+    @property
+    def waiting(self) -> bool:
+        """Whether any are still to be drawn."""
+        return bool(self._wanted)
+
     def _draw(self) -> None:
         key = next(iter(self._wanted), None)
         if key is None:

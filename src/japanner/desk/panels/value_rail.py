@@ -339,8 +339,11 @@ class ValueRail(QWidget):
             lines[1] = f"under  L* {under:.0f}  ({brush[0] - under:+.0f})  {self._name}"
         if self._separation is not None:
             found = self._separation
-            shares = ((found.clear, "clear"), (found.close, "close"), (found.lost, "lost"))
-            words = ", ".join(f"{share * 100:.0f} % {word}" for share, word in shares if share >= TOLD_SHARE)
+            shares = {"clear": found.clear, "close": found.close, "lost": found.lost}
+            most = found.word
+            beside = "lost" if most != "lost" and found.lost >= TOLD_SHARE else "close" if most != "close" else "clear"
+            told = (most, *((beside,) if shares[beside] >= TOLD_SHARE else ()))
+            words = ", ".join(f"{shares[word] * 100:.0f} % {word}" for word in told)
             lines.append(f"outline: {words}")
         return lines
 
@@ -349,15 +352,15 @@ class ValueRail(QWidget):
         painter.setFont(font(11))
         metrics, room = painter.fontMetrics(), RIGHT[self.form] - 24
         lines = self.figures()
-        if self.form == "slim" and len(lines) > 2:
-            lines = [lines[0], "", lines[2]]
+        if self.form == "slim":
+            lines = [lines[0], *(lines[2:] or lines[1:2])]
         for row, line in enumerate(lines):
             # In the warning colour when the part melts into what is around it.
-            melts = row == 2 and self._separation is not None and self._separation.word != "clear"
+            melts = line.startswith("outline") and self._separation is not None and self._separation.word != "clear"
             missed = row == 0 and "out of reach" in line
             painter.setPen(theme["warning"] if melts or missed else theme["text"])
             words = metrics.elidedText(line, Qt.TextElideMode.ElideRight, room)
-            painter.drawText(QPointF(x, (18 + row * 17) if self.form == "full" else (16 if row < 2 else 33)), words)
+            painter.drawText(QPointF(x, (18 if self.form == "full" else 16) + row * 17), words)
 
 
 @cache

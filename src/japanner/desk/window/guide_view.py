@@ -20,11 +20,11 @@ TASK_TOPICS: Final = {
     "SCALE": "Sketch and flats", "TEXTURE": "Skin", "FRISKET": "Sketch and flats", "FILL": "Sketch and flats",
     "GRADIENT": "Sketch and flats", "MAKE": "Makers", "CAGE": "Sketch and flats", "ADJUST": "Values",
     "RELIEF": "Metal and glass", "LIGHT": "Light and maquette", "SCRATCH": "Metal and glass",
-    "HEAD": "Sketch and flats", "OVER": "Sketch and flats",
+    "HEAD": "Sketch and flats", "OVER": "Room to paint",
 }  # fmt: skip
 PANEL_TOPICS: Final = {
-    "roll": "Brushes and blending", "parts": "The bench", "build": "The bench", "rail": "Values",
-    "right": "Light and maquette", "sheet": "Brushes and blending", "board": "Values",
+    "roll": "Brushes and blending", "parts": "The bench", "build": "Room to paint", "rail": "Values",
+    "right": "Light and maquette", "sheet": "Brushes and blending", "board": "Room to paint",
 }  # fmt: skip
 
 
