@@ -197,7 +197,9 @@ class Easel(QWidget):
         painter.fillRect(exposed, surround_colour(self.surround))
         painter.save()
         painter.setTransform(self.view.to_view())
-        self._shown.draw(painter, self.view, exposed, squinting=self.holding == "squint")
+        self._shown.draw(
+            painter, self.view, exposed, squinting=self.holding == "squint", ratio=self.devicePixelRatioF()
+        )
         painter.restore()
         self.over.draw(painter, self.view.to_view())
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)

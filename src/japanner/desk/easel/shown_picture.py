@@ -43,12 +43,17 @@ class ShownPicture:
         self._forget()
         self._images = [shared_image(level) for level in self._session.picture.levels]
 
-    def draw(self, painter: QPainter, view: ViewTransform, exposed: QRectF, *, squinting: bool) -> None:
-        """Draw what an `exposed` rectangle of the easel shows of the canvas; the painter maps from canvas px."""
+    def draw(
+        self, painter: QPainter, view: ViewTransform, exposed: QRectF, *, squinting: bool, ratio: float = 1.0
+    ) -> None:  # fmt: skip
+        """Draw what an `exposed` rectangle of the easel shows of the canvas; the painter maps from canvas px.
+
+        ratio: pixels of the screen for one of the easel, where the desktop is scaled.
+        """
         if squinting:
             self._draw_squinted(painter, view, exposed)
             return
-        pixels, image, scale = self._level(view.zoom)
+        pixels, image, scale = self._level(view.zoom * ratio)
         mask = self._mask_alone()
         if mask is not None:
             image, scale = mask, 1
@@ -59,7 +64,7 @@ class ShownPicture:
         part = source.toAlignedRect().intersected(image.rect())
         if part.isEmpty():
             return
-        smooth = view.zoom * scale < PIXELS_FROM
+        smooth = view.zoom * ratio * scale < PIXELS_FROM
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
         canvas = QRectF(0, 0, self._session.painting.width, self._session.painting.height)
         painter.setClipRect(canvas, Qt.ClipOperation.IntersectClip)

@@ -52,7 +52,8 @@ class _View(QWidget):
         with painter_on(self) as painter:
             painter.fillRect(self.rect(), surround_colour(50))
             levels = self._session.picture.levels
-            level = min(max(int(np.floor(-np.log2(scale) + 0.02)), 0), len(levels) - 1)
+            level = int(np.floor(-np.log2(scale * self.devicePixelRatioF()) + 0.02))
+            level = min(max(level, 0), len(levels) - 1)
             seen = look(self._how, np.ascontiguousarray(levels[level]))
             image = shared_image(seen)
             painting = self._session.painting
