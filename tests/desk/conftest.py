@@ -9,6 +9,7 @@ from PySide6.QtCore import QEvent
 from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMessageBox
 
 from japanner.desk.app import make_application
+from japanner.desk.widgets.picture_dialog import PictureDialog
 from japanner.desk.window.main_window import MainWindow
 from tests.desk.as_new import as_new
 from tests.desk.hand import Hand
@@ -24,7 +25,8 @@ def no_dialogs(monkeypatch):
     for kind, names in (
         (QMessageBox, ("exec", "about")),
         (QInputDialog, ("getText",)),
-        (QFileDialog, ("getOpenFileName", "getSaveFileName")),
+        (QFileDialog, ("getSaveFileName",)),
+        (PictureDialog, ("asked",)),
     ):
         for name in names:
             monkeypatch.setattr(kind, name, refuse)

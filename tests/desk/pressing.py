@@ -29,6 +29,7 @@ from japanner.desk.easel.easel import Easel
 from japanner.desk.trouble import trouble
 from japanner.desk.widgets.fader import Fader
 from japanner.desk.widgets.numbers import NumberBox
+from japanner.desk.widgets.picture_dialog import PictureDialog
 from japanner.desk.window.main_window import MainWindow
 from japanner.painting.document.document import Document
 from japanner.painting.operations import AddMask, PinPicture, SetComb, SetFrisket, SetMaquette
@@ -97,9 +98,9 @@ def answering(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> Path:
     picture = tmp_path / "picture.png"
     _script().export(picture)
 
-    def to_open(*args: object, **_: object) -> tuple[str, str]:
+    def to_open(*args: object, **_: object) -> str:
         wants_json = any("json" in str(one) for one in args)
-        return ("" if wants_json else str(picture)), ""
+        return "" if wants_json else str(picture)
 
     def run_box(box: QMessageBox) -> int:
         buttons = box.buttons()
@@ -107,7 +108,7 @@ def answering(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> Path:
         monkeypatch.setattr(QMessageBox, "clickedButton", lambda one: one.escapeButton())
         return 0
 
-    monkeypatch.setattr(QFileDialog, "getOpenFileName", to_open)
+    monkeypatch.setattr(PictureDialog, "asked", to_open)
     monkeypatch.setattr(
         QFileDialog, "getSaveFileName",
         lambda *args, **_: (str(tmp_path / "written" / Path(str(args[2]) or "a").name), ""),

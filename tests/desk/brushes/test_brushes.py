@@ -18,6 +18,7 @@ from japanner.desk.panels.brush_roll import _Slot
 from japanner.desk.session.hand import Hand
 from japanner.desk.session.own_brushes import own_brushes
 from japanner.desk.widgets.fader import Fader
+from japanner.desk.widgets.picture_dialog import PictureDialog
 from japanner.painting.operations import SetLight
 from japanner.painting.picture.picture import Picture
 from japanner.stroke.brush.shipped import shipped_brushes
@@ -150,7 +151,7 @@ def test_keeping_writing_and_taking_brushes(hand, sheet, tmp_path, monkeypatch):
     assert written["brushes"][0]["size_px"] == 77.0
     written["brushes"][0]["wings"] = 2
     (tmp_path / "b.json").write_text(json.dumps(written))
-    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(tmp_path / "b.json"), ""))
+    monkeypatch.setattr(PictureDialog, "asked", lambda *_, **__: str(tmp_path / "b.json"))
     sheet.open()
     assert "wings is not a setting" in hand.window.messages.message.text()
     assert [brush.name for brush in own_brushes()] == ["Otter cheek"] * 2

@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
 from japanner.color import lab, oklab
 from japanner.desk.panels.mixing_grid import MixingGrid
+from japanner.desk.widgets.picture_dialog import PictureDialog
 from japanner.files import png
 from japanner.painting.live.moments import MOST_KEPT
 from japanner.painting.operations import Fill, SetPart
@@ -186,7 +187,7 @@ def test_a_grid_is_kept_written_and_taken(flat, tmp_path, monkeypatch):
     assert written["name"] == session.part.grid.name == "Otter cheek"
     window.building.add_part("fur")
     assert grid.colours() != before
-    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(tmp_path / "Otter cheek.json"), ""))
+    monkeypatch.setattr(PictureDialog, "asked", lambda *_, **__: str(tmp_path / "Otter cheek.json"))
     flat.command("Part › Mixing grid › Take it from a file…")
     assert np.allclose(grid.colours(), before, atol=1e-9)
     assert window.parts._grid_section._heading.text() == "OTTER CHEEK"
@@ -209,7 +210,7 @@ def test_a_grid_of_another_part(flat):
 def test_a_file_that_is_no_grid_is_said(flat, tmp_path, monkeypatch, content):
     window, before = flat.window, flat.window.session.painting
     (tmp_path / "a.json").write_bytes(content)
-    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(tmp_path / "a.json"), ""))
+    monkeypatch.setattr(PictureDialog, "asked", lambda *_, **__: str(tmp_path / "a.json"))
     flat.command("Part › Mixing grid › Take it from a file…")
     assert "a.json was not taken" in window.messages.message.text()
     assert window.session.painting is before

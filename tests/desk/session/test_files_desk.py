@@ -12,6 +12,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QPushButton
 
 from japanner.desk.settings import recall, recent_files, remember
+from japanner.desk.widgets.picture_dialog import PictureDialog
 from japanner.desk.window.start_view import USES, _Use
 from japanner.files import png
 from japanner.files.opening import open_painting
@@ -26,8 +27,9 @@ from tests.paintings import same_painting
 
 
 def answers(monkeypatch, path):
-    for name in ("getOpenFileName", "getSaveFileName"):
-        monkeypatch.setattr(QFileDialog, name, lambda *_, **__: (str(path) if path else "", ""))
+    name = str(path) if path else ""
+    monkeypatch.setattr(PictureDialog, "asked", lambda *_: name)
+    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (name, ""))
 
 
 def presses(monkeypatch, text, asked=None):

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
 from japanner.desk.easel.light_guides import AGAINST_LIGHT
 from japanner.desk.panels.light_ball import LightBall
+from japanner.desk.widgets.picture_dialog import PictureDialog
 from japanner.desk.widgets.strip_pad import StripPad
 from japanner.files import ora_read, ora_write
 from japanner.light.shipped import shipped_maquettes
@@ -194,7 +195,7 @@ def test_maquettes_are_kept_in_files(task, tmp_path, monkeypatch):
     task.take(0)
     task.take_away()
     heard = told(task.session)
-    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(path), ""))
+    monkeypatch.setattr(PictureDialog, "asked", lambda *_: str(path))
     task.form._open()
     assert [piece.kind for piece in task.session.painting.maquette.pieces] == ["egg"]
     assert any("mood" in text for text in heard)

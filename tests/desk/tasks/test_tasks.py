@@ -7,8 +7,8 @@ import pytest
 from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QGuiApplication, QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QFileDialog
 
+from japanner.desk.widgets.picture_dialog import PictureDialog
 from japanner.files import png
 from japanner.painting.operations import Filter, ScaleCanvas, SetFrisket
 from japanner.painting.picture.compositor import flattened
@@ -437,7 +437,7 @@ def test_pictures_as_reference_texture_and_stamp(hand, tmp_path, monkeypatch):
     pixels[3, :10] = 0
     pixels[0, :10] = 0
     (tmp_path / "Red.png").write_bytes(png.encode(pixels))
-    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "Red.png"), ""))
+    monkeypatch.setattr(PictureDialog, "asked", lambda *_: str(tmp_path / "Red.png"))
     hand.command("Painting › Import a picture › To the reference board…")
     assert [one.name for one in session.painting.board] == ["Red"]
     pump()
@@ -506,7 +506,7 @@ def test_sizes_in_millimetres_and_inches(window):
 
 def test_beginning_from_a_sketch(window, tmp_path, monkeypatch):
     (tmp_path / "S.png").write_bytes(png.encode(np.full((4, 300, 400), 65535, np.uint16), 200.0))
-    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_: (str(tmp_path / "S.png"), ""))
+    monkeypatch.setattr(PictureDialog, "asked", lambda *_: str(tmp_path / "S.png"))
     window.start.sketch_wanted.emit()
     painting = window.session.painting
     assert (painting.width, painting.height) == (400, 300)

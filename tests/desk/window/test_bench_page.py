@@ -31,26 +31,6 @@ def sized(window, size):
     assert (window.width(), window.height()) == size
 
 
-@pytest.mark.parametrize("size", SIZES)
-@pytest.mark.parametrize("form", ["slim", "full"])
-def test_the_picture_has_its_share_whatever_is_taken_up(hand, size, form):
-    window, easel = hand.window, hand.easel
-    sized(window, size)
-    form_all(window, form)
-    seen = easel.view.to_view()
-    for task in TASKS:
-        window.tasks.take_up(task)
-        QApplication.processEvents()
-        assert easel.width() * easel.height() >= SHARES[size][form] * size[0] * size[1], task
-        assert easel.view.to_view() == seen, task
-        assert (window.width(), window.height()) == size, task
-        assert window.easel.geometry().contains(window.task_line.geometry()), task
-        easel.leave_task()
-    window.tell("One sentence.")
-    window.messages.go_on(0.5, "Counting")
-    assert easel.view.to_view() == seen
-
-
 def is_whole(widget):
     """Whether it has the room it asks for; labels that wrap need their height at their width."""
     if isinstance(widget, QLabel) and widget.wordWrap():
@@ -78,21 +58,28 @@ def clipped(within):
 
 @pytest.mark.parametrize("size", SIZES)
 @pytest.mark.parametrize("form", ["slim", "full"])
-def test_nothing_is_clipped(hand, size, form):
-    window = hand.window
+def test_the_picture_has_its_share_and_nothing_is_clipped_whatever_is_taken_up(hand, size, form):
+    window, easel = hand.window, hand.easel
     sized(window, size)
     form_all(window, form)
     assert clipped(window.bench) == []
+    seen = easel.view.to_view()
     for task in TASKS:
         window.tasks.take_up(task)
         for _ in range(2):  # folded, and with all its options
             QApplication.processEvents()
             assert clipped(window.task_line) == [], task
+            assert easel.geometry().contains(window.task_line.geometry()), task
             window.task_line.more.click()
-        hand.easel.leave_task()
+        assert easel.width() * easel.height() >= SHARES[size][form] * size[0] * size[1], task
+        assert easel.view.to_view() == seen, task
+        assert (window.width(), window.height()) == size, task
+        easel.leave_task()
     window.tell("A longer sentence that says what could not be done just now, and what to do about it instead of that.")
+    window.messages.go_on(0.5, "Counting")
     QApplication.processEvents()
     assert clipped(window.messages.bar) == []
+    assert easel.view.to_view() == seen
 
 
 def whole(widget):

@@ -5,11 +5,13 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QFileDialog
+from PySide6.QtWidgets import QApplication
 
 from japanner.desk.easel.easel import Easel
 from japanner.desk.panels.mixing_grid import MixingGrid
+from japanner.desk.widgets.picture_dialog import PictureDialog, picture_of
 from japanner.painting.makers import MAKERS, start_of
 from japanner.painting.operations import AddLayer, AddPart, Fill, SetFrisket, SetLight
 from japanner.review.separation import separation_of
@@ -20,9 +22,9 @@ BOX = {"shape": "box", "x0": 100, "y0": 80, "x1": 380, "y1": 280}
 
 
 def grey_of(easel: Easel) -> np.ndarray:
-    image = easel.grab().toImage()
-    rows, columns = range(60, image.height() - 60, 2), range(60, image.width() - 60, 2)
-    return np.array([[image.pixelColor(x, y).lightness() for x in columns] for y in rows], float)
+    image = easel.grab().toImage().convertToFormat(QImage.Format.Format_Grayscale8)
+    rows = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine())
+    return rows[60 : image.height() - 60, 60 : image.width() - 60].astype(float)
 
 
 def roughness(grey: np.ndarray) -> float:
@@ -162,10 +164,10 @@ def test_dialogs_remember_their_folder_by_purpose(hand, tmp_path, monkeypatch):
 
     def answer(window, title, start, kinds):
         asked.append((title, start))
-        return str(tmp_path / "pictures" / "a.png"), ""
+        return str(tmp_path / "pictures" / "a.png")
 
     (tmp_path / "pictures").mkdir()
-    monkeypatch.setattr(QFileDialog, "getOpenFileName", answer)
+    monkeypatch.setattr(PictureDialog, "asked", answer)
     from japanner.desk.widgets.questions import ask_where_from
 
     ask_where_from(hand.window, "Open", "*")
@@ -209,3 +211,21 @@ def test_words_over_bars_can_be_read(hand):
     x = round(rail.x_of(session.part.scale[2]))
     y = round(rail._ramp().bottom() + 11)
     assert still.pixelColor(x - 44, y).lightness() < 60
+
+
+def test_dialogs_show_the_picture_of_a_file(hand, tmp_path):
+    Script.new(64, 48, title="Red", ground=(0.8, 0.1, 0.1)).save(tmp_path / "red.ora")
+    picture = picture_of(tmp_path / "red.ora")
+    assert picture.toImage().pixelColor(10, 10).red() > 150
+    Script.new(64, 48, title="Green", ground=(0.1, 0.7, 0.1)).export(tmp_path / "green.png")
+    assert picture_of(tmp_path / "green.png").toImage().pixelColor(10, 10).green() > 130
+    (tmp_path / "words.txt").write_text("words")
+    assert picture_of(tmp_path / "words.txt").isNull()
+    dialog = PictureDialog(hand.window, "Open", str(tmp_path), "All files (*)")
+    dialog.show()
+    dialog.currentChanged.emit(str(tmp_path / "red.ora"))
+    assert dialog.preview.isVisible()
+    assert dialog.preview.pixmap().width() == 190
+    dialog.currentChanged.emit(str(tmp_path / "words.txt"))
+    assert dialog.preview.text() == "no picture"
+    dialog.close()

@@ -6,7 +6,6 @@ import math
 
 from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, QSizeF, Qt, Signal
 from PySide6.QtGui import (
-    QColor,
     QEnterEvent,
     QInputDevice,
     QKeyEvent,
@@ -22,6 +21,7 @@ from PySide6.QtWidgets import QApplication, QSizePolicy, QWidget
 
 from japanner.desk.easel.comb_lines import CombLines
 from japanner.desk.easel.edge_line import EdgeLine
+from japanner.desk.easel.foot import FOOT, draw_foot, foot_words
 from japanner.desk.easel.guide_lines import draw_guide
 from japanner.desk.easel.light_guides import AGAINST_LIGHT, LightGuides
 from japanner.desk.easel.over_canvas import OverCanvas
@@ -33,9 +33,8 @@ from japanner.desk.easel.stroke_ring import StrokeRing
 from japanner.desk.easel.task import Press, Task
 from japanner.desk.easel.tip_outline import draw_tip_outline
 from japanner.desk.easel.view_transform import ViewTransform
-from japanner.desk.session.landing import place_words
 from japanner.desk.session.session import Session
-from japanner.desk.theme import font, surround_colour
+from japanner.desk.theme import surround_colour
 from japanner.desk.widgets.painter import painter_on
 from japanner.painting.picture.picking import part_at
 from japanner.raster.geometry import Rect, union
@@ -44,7 +43,6 @@ from japanner.stroke.pen.samples import PenSample
 
 __all__ = ["Easel"]
 
-FOOT = 24
 WHEEL_ZOOM = 1.15
 
 
@@ -219,7 +217,8 @@ class Easel(QWidget):
             self.task.draw(painter, self.view.to_view())
         self._draw_tip(painter)
         self._ring.draw(painter)
-        self._draw_foot(painter)
+        hint = self.task.hint if self.task is not None else ""
+        draw_foot(painter, self.size(), self.surround, self.foot_text(), hint)
 
     def _draw_tip(self, painter: QPainter) -> None:
         """The outline of the tip in its true size; while picking up, a ring of new and old colour."""
@@ -228,41 +227,12 @@ class Easel(QWidget):
         elif self._pointer is not None and self.holding != "ring" and self.task is None:
             draw_tip_outline(painter, self._pointer, self._session.hand.brush.size_px * self.view.zoom / 2)
 
-    def _draw_foot(self, painter: QPainter) -> None:
-        painter.fillRect(QRectF(0, self.height() - FOOT, self.width(), FOOT), surround_colour(self.surround))
-        dark_text = self.surround > 55
-        painter.setPen(QColor("#161412") if dark_text else QColor("#f4efe6"))
-        painter.setFont(font(11))
-        rect = QRectF(10, self.height() - FOOT, self.width() - 20, FOOT)
-        words = self.foot_text()
-        painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter, words)
-        if self.task is not None and self.task.hint:
-            left = painter.fontMetrics().horizontalAdvance(words) + 24
-            hint = painter.fontMetrics().elidedText(
-                self.task.hint, Qt.TextElideMode.ElideRight, round(rect.width() - left)
-            )
-            painter.drawText(rect, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight, hint)
-
     def foot_text(self) -> str:
-        """Zoom, turn, place and layer, and the look when it is not plain colour."""
-        words = [f"{self.view.zoom * 100:.0f} %", f"{self.view.turn_deg:.0f}°"]
-        if self.view.mirrored:
-            words.append("mirrored")
-        words += place_words(self._session)
-        if self._session.painting.frisket is not None:
-            words.append("frisket on" if self._session.looking.line_shown else "frisket on, its line hidden")
-        if self._session.looking.part_alone:
-            words.append("this part only")
-        if self._session.comparing.before_shown:
-            words.append(f"BEFORE: {self._session.comparing.moments.name_of(self._session.comparing.moments.chosen)}")
-        if self.holding == "squint":
-            words.append("SQUINT")
-        if self._session.looking.look != "colour":
-            words.append(f"look: {self._session.looking.look}")
-        if self._session.looking.look == AGAINST_LIGHT and self._pointer is not None:
-            at = self.canvas_point(self._pointer)
-            words.append(self.light_guides.words_at(at.x(), at.y()))
-        return "    ".join(words)
+        """What the line at the foot says."""
+        at = None if self._pointer is None else self.canvas_point(self._pointer)
+        on = self._session.looking.look == AGAINST_LIGHT and at is not None
+        against = self.light_guides.words_at(at.x(), at.y()) if on and at is not None else ""
+        return foot_words(self._session, self.view, squinting=self.holding == "squint", against=against)
 
     # --- tasks ----------------------------------------------------------------------------------------
 

@@ -7,6 +7,7 @@ from pathlib import Path
 from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from japanner.desk.settings import recall, remember
+from japanner.desk.widgets.picture_dialog import PictureDialog
 
 __all__ = ["ask", "ask_for_name", "ask_where_from", "ask_where_to"]
 
@@ -33,7 +34,7 @@ def ask(window: QWidget, title: str, text: str, *answers: str) -> str:
 
 def ask_where_from(window: QWidget, title: str, kinds: str) -> Path | None:
     """A file to read, of the painter's choice."""
-    name, _ = QFileDialog.getOpenFileName(window, title, _folder(title), kinds)
+    name = PictureDialog.asked(window, title, _folder(title), kinds)
     return _remembered(title, Path(name)) if name else None
 
 
