@@ -96,7 +96,7 @@ def test_an_error_while_painting_the_view_leaves_no_painter_open(painted, hand, 
     told = []
     trouble.told.connect(lambda words, report: told.append(report))
     with monkeypatch.context() as patch:
-        patch.setattr(painted.easel, "_draw_foot", lambda painter: 1 / 0)
+        patch.setattr("japanner.desk.easel.easel.draw_foot", lambda *_: 1 / 0)
         for _ in range(3):
             painted.easel.repaint()
             assert not painted.easel.paintingActive()

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cache
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -23,10 +25,14 @@ def lightness(colour):
     return float(lab.lightness_from_srgb(np.asarray(colour)))
 
 
+@cache
+def colours_of(chroma, hue):
+    return [srgb_from_value(v, chroma, hue) for v in np.linspace(0, 100, 101)]
+
+
 def limits(chroma, hue, base, mode, strength):
     """The lowest and the highest value that any colour of this hue comes to, tried one by one."""
-    tried = [srgb_from_value(v, chroma, hue) for v in np.linspace(0, 100, 101)]
-    reached = lab.lightness_from_srgb(outcomes(tried, base, mode, strength))
+    reached = lab.lightness_from_srgb(outcomes(colours_of(chroma, hue), base, mode, strength))
     return reached.min(), reached.max(), np.sort(reached)
 
 
