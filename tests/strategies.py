@@ -114,8 +114,13 @@ cage = st.lists(st.tuples(x, y), min_size=4, max_size=4).map(tuple)
 
 def operations() -> st.SearchStrategy:
     """Any operation; most can be applied to what `prepared` gives."""
+    return st.sampled_from(every_operation()).flatmap(lambda one: one)
+
+
+def every_operation() -> tuple[st.SearchStrategy, ...]:
+    """A strategy for each."""
     b = st.builds
-    every = (
+    return (
         b(ops.Stroke, layer, brush, colour, rows, st.booleans(), seed, on),
         b(ops.Scratch, part, rows, st.floats(1, 6), unit, seed),
         b(ops.Fill, layer, colour, st.sampled_from(FILLS), on),
@@ -158,4 +163,3 @@ def operations() -> st.SearchStrategy:
         b(ops.FrameCanvas, st.integers(-20, 20), st.integers(-20, 20), size, size),
         b(ops.ScaleCanvas, size, size),
     )  # fmt: skip
-    return st.sampled_from(every).flatmap(lambda one: one)
