@@ -79,3 +79,17 @@ def test_windows_beside_the_main_one_are_drawn_under_a_window_manager(display):
     assert platform == "xcb"
     assert float(sheet) > 0.9
     assert float(dialog) > 0.9
+
+
+@pytest.mark.parametrize("factor", ["1.25", "2"])
+def test_the_picture_is_drawn_at_the_screens_own_pixels(factor):
+    """Lines one canvas px wide, shown one to one on a desktop that is scaled, are all there."""
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen", "QT_SCALE_FACTOR": factor, "PYTHONPATH": str(ROOT)}
+    done = subprocess.run(
+        [sys.executable, "-m", "tests.desk.scaled"], env=environment, cwd=ROOT, capture_output=True, text=True,
+        timeout=60, check=False,
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr
+    ratio, contrast = (float(one) for one in done.stdout.split())
+    assert ratio == float(factor)
+    assert contrast > 230
