@@ -7,6 +7,7 @@ from functools import partial
 
 from japanner.desk.commands.command import Command
 from japanner.desk.commands.desk import Desk, has, on
+from japanner.desk.session.landing import PLACE_WORDS
 from japanner.painting.model import PLACES, ROLES, Layer
 from japanner.painting.operations import (
     AddMask,
@@ -30,7 +31,6 @@ __all__ = ["layer_commands"]
 
 # A layer to dodge and burn on without touching the paint beneath.
 APART = Stage("light", "Soft Light", 1.0, "body", neutral=True, brush="Dodge")
-PLACE_WORDS = {"behind": "Behind", "body": "Inside", "over": "Over"}
 SOFTEN_PX = 4.0
 STRENGTH_STEP = 0.05
 
@@ -55,7 +55,7 @@ def layer_commands(desk: Desk) -> list[Command]:
                 need=desk.a_part, tip="A neutral sheet in Soft Light: dodge and burn it, and wipe it back"),
         *(Command("Layer", mode, setter(mode=mode), submenu="Mode", group="b", need=there,
                   checked=has(current, "mode", mode)) for mode in MODES),
-        *(Command("Layer", PLACE_WORDS[place], setter(place=place), submenu="Place", group="b", need=there,
+        *(Command("Layer", PLACE_WORDS[place].capitalize(), setter(place=place), submenu="Place", group="b", need=there,
                   checked=has(current, "place", place)) for place in PLACES),
         Command("Layer", "Rename layer…", on(current, lambda layer: building.rename_layer(layer.uid)), group="b",
                 need=there),

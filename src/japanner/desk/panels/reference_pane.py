@@ -5,12 +5,14 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QLabel, QPushButton, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QSplitter, QVBoxLayout, QWidget
 
 from japanner.desk.easel.easel import Easel
-from japanner.desk.panels.reference_picture import REFERENCE_LOOKS, ReferencePicture
+from japanner.desk.panels.reference_picture import REFERENCE_LOOKS, ReferencePicture, looked_at
 from japanner.desk.session.session import Session
-from japanner.painting.model import Pinned
+from japanner.painting.model import DEFAULT_SCALE, Pinned
+from japanner.raster.codec import as_8_bit, decoded
 
 __all__ = ["ReferencePane", "ReferenceWindow"]
 
@@ -87,6 +89,14 @@ class ReferencePane(QWidget):
         """Which picture is shown; the first if all are."""
         return max(self.which.currentIndex() - 1, 0)
 
+    def image_of(self, index: int) -> tuple[QImage, str] | None:
+        """A pinned picture as it is looked at here, and its name; None if nothing is pinned."""
+        if not self._shown:
+            return None
+        pinned, part = self._shown[index], self._session.part
+        scale = part.scale if part is not None else DEFAULT_SCALE
+        return looked_at(as_8_bit(decoded(pinned.data)), self.how.currentText(), scale), pinned.name
+
     def _refresh(self, _: object = None) -> None:
         board = self._session.painting.board
         if board == self._shown and self.which.count():
@@ -145,4 +155,3 @@ class ReferenceWindow(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.addWidget(self.pane)
-        self._words = QLabel()

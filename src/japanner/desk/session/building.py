@@ -11,6 +11,7 @@ from japanner.color.srgb import srgb_from_hex
 from japanner.desk.session.scale import fit_scale
 from japanner.desk.session.session import Session
 from japanner.desk.widgets.questions import ask_for_name
+from japanner.painting.live.landing import over_role
 from japanner.painting.operations import AddPart, BreakEdge, DuplicateLayer, MoveLayer, MovePart, SetLayer, SetPart
 from japanner.painting.working_order import Stage, stage_for, working_order
 
@@ -101,8 +102,7 @@ class Building(QObject):
         """A layer over the part, where nothing is cut off by its silhouette; the brush in hand stays."""
         part = self._session.part
         if part is not None:
-            role = "strays" if part.material in ("hair", "fur") else "detail"
-            self.add_stage(Stage(role, place="over"))
+            self.add_stage(Stage(over_role(part), place="over"))
 
     def rename_layer(self, uid: int) -> None:
         layer = self._session.painting.layer(uid)

@@ -2,16 +2,18 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, Qt, Signal
-from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen
-from PySide6.QtWidgets import QWidget
+from collections.abc import Sequence
 
-from japanner.desk.theme import theme
+from PySide6.QtCore import QRect, QRectF, Qt, Signal
+from PySide6.QtGui import QFontMetrics, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtWidgets import QLabel, QPushButton, QWidget
+
+from japanner.desk.theme import font, theme
 from japanner.desk.widgets.painter import painter_on
 
-__all__ = ["GRIP", "Bar"]
+__all__ = ["GAP", "GRIP", "PAD", "Bar"]
 
-GRIP = 16
+GRIP, GAP, PAD = 16, 8, 5
 
 
 class Bar(QWidget):
@@ -30,6 +32,21 @@ class Bar(QWidget):
     def fit(self, width: int) -> tuple[int, int]:
         """Lay out for at most this width; the size that it takes, px."""
         raise NotImplementedError
+
+    def fit_words(self, label: QLabel, buttons: Sequence[QPushButton], width: int, most: int) -> tuple[int, int]:
+        """Lay out words, so wide at most and in as many lines as they need, and the buttons beside them that show."""
+        shown = [(one, one.sizeHint()) for one in buttons if not one.isHidden()]
+        taken = GRIP + sum(size.width() + GAP for _, size in shown) + GAP
+        room = max(min(width - taken, most), 120)
+        metrics = QFontMetrics(font(12))
+        box = metrics.boundingRect(QRect(0, 0, room, 1000), Qt.TextFlag.TextWordWrap, label.text())
+        wide, high = min(box.width() + 6, room), max(box.height(), *(size.height() for _, size in shown), 0)
+        label.setGeometry(GRIP, PAD, wide, high)
+        x = GRIP + wide + GAP
+        for button, size in shown:
+            button.setGeometry(x, PAD + (high - size.height()) // 2, size.width(), size.height())
+            x += size.width() + GAP
+        return x, high + 2 * PAD
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with painter_on(self) as painter:

@@ -7,7 +7,7 @@ from typing import Any, Final
 
 from PySide6.QtCore import QRect, QSize
 
-__all__ = ["EDGES", "FORMS", "LINE", "NARROWEST", "PANELS", "WIDEST", "Arrangement"]
+__all__ = ["EDGES", "FORMS", "LINE", "NARROWEST", "PANELS", "WIDEST", "Arrangement", "edge_of"]
 
 FORMS: Final = ("hidden", "slim", "full")
 PANELS: Final = {
@@ -31,6 +31,11 @@ WIDTHS: Final = {"parts": {"slim": 130, "full": 196}, "right": {"slim": 180, "fu
 EDGES: Final = {"top": ("roll",), "left": ("parts",), "right": ("right",), "bottom": ("build", "rail")}
 # From this window width on, there is room for everything.
 WIDE_WINDOW: Final = 1600
+
+
+def edge_of(name: str) -> str:
+    """From where a panel comes in over the picture."""
+    return next(edge for edge, names in EDGES.items() if name in names)
 
 
 @dataclass(frozen=True)

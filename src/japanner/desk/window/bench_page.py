@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QWidget
 from japanner.desk.easel.easel import Easel
 from japanner.desk.settings import recall, remember
 from japanner.desk.widgets.section import hairline
-from japanner.desk.window.arrangement import EDGES, LINE, PANELS, Arrangement
+from japanner.desk.window.arrangement import EDGES, LINE, PANELS, Arrangement, edge_of
 
 __all__ = ["BenchPage", "Panel"]
 
@@ -101,7 +101,7 @@ class BenchPage(QWidget):
     def next_form(self, name: str) -> None:
         """Hidden, slim, full in turn; with the easel alone, the panel comes in over the picture and goes again."""
         if self.alone:
-            edge = next(edge for edge, names in EDGES.items() if name in names)
+            edge = edge_of(name)
             self.slide(None if self.slid == edge else edge)
         else:
             self.set_form(name, self.arrangement.next_form(name))
@@ -161,7 +161,7 @@ class BenchPage(QWidget):
 
         stays: it was only tapped; a panel that was not there stays until the hand leaves it.
         """
-        edge = next(edge for edge, names in EDGES.items() if name in names)
+        edge = edge_of(name)
         if down:
             self._was = self.slid
             self._held = edge

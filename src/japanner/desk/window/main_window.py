@@ -19,7 +19,6 @@ from japanner.desk.panels.brush_roll import BrushRoll
 from japanner.desk.panels.build_strip import BuildStrip
 from japanner.desk.panels.parts import PartsPanel
 from japanner.desk.panels.reference_pane import ReferencePane, ReferenceWindow
-from japanner.desk.panels.reference_picture import looked_at
 from japanner.desk.panels.right_column import RightColumn
 from japanner.desk.panels.second_look import SecondWindow
 from japanner.desk.panels.value_rail import ValueRail
@@ -50,9 +49,7 @@ from japanner.desk.window.tour import Tour
 from japanner.files.kept import taken_troubles
 from japanner.files.png import Picture
 from japanner.painting.document.document import new_document
-from japanner.painting.model import DEFAULT_SCALE
 from japanner.painting.working_order import users_trouble
-from japanner.raster.codec import as_8_bit, decoded
 
 __all__ = ["MainWindow"]
 
@@ -290,13 +287,15 @@ class MainWindow(QMainWindow):
             self.reference.show()
             self.reference.raise_()
             self.reference.pane.show_picture(index)
-        elif self.session.painting.board:
-            pinned = self.session.painting.board[index]
-            pane = self.reference.pane if self.reference is not None and self.reference.isActiveWindow() else self.board
-            pixels = as_8_bit(decoded(pinned.data))
-            scale = self.session.part.scale if self.session.part is not None else DEFAULT_SCALE
-            image = looked_at(pixels, pane.how.currentText(), scale)
-            self.easel.over.lay(image, pinned.name, self.session.painting.width, self.session.painting.height)
+        else:
+            self._lay_over(index)
+
+    def _lay_over(self, index: int) -> None:
+        own = self.reference is not None and self.reference.isActiveWindow()
+        pane = self.reference.pane if own and self.reference is not None else self.board
+        found, painting = pane.image_of(index), self.session.painting
+        if found is not None:
+            self.easel.over.lay(*found, painting.width, painting.height)
             self.tasks.take_up("over")
         else:
             self.tell("There is no picture on the board: pin one first.")

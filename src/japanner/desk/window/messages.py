@@ -7,20 +7,16 @@ from collections import deque
 from collections.abc import Callable
 from typing import Final
 
-from PySide6.QtCore import QPoint, QRect, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QFontMetrics
+from PySide6.QtCore import QPoint, QSize, Qt, QTimer, Signal
 from PySide6.QtWidgets import QFrame, QLabel, QListWidget, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
-from japanner.desk.theme import font
-from japanner.desk.widgets.bar import GRIP, Bar
+from japanner.desk.widgets.bar import GAP, GRIP, PAD, Bar
 
 __all__ = ["MOST_KEPT", "MessageBar", "MessageList", "Messages", "ProgressBar", "sentence"]
 
 STEPS: Final = 1000
 MOST_KEPT: Final = 50
 WORDS_PX: Final = 560
-PAD: Final = 5
-GAP: Final = 8
 # A job that is over sooner shows no bar: it would only flicker.
 SHOWN_AFTER_MS: Final = 150
 
@@ -45,19 +41,7 @@ class MessageBar(Bar):
         self.away.clicked.connect(self.hide)
 
     def fit(self, width: int) -> tuple[int, int]:
-        buttons = [one for one in (self.offer, self.report, self.earlier, self.away) if not one.isHidden()]
-        sizes = [one.sizeHint() for one in buttons]
-        taken = GRIP + sum(size.width() + GAP for size in sizes) + GAP
-        metrics = QFontMetrics(font(12))
-        room = max(min(width - taken, WORDS_PX), 120)
-        box = metrics.boundingRect(QRect(0, 0, room, 1000), Qt.TextFlag.TextWordWrap, self.message.text())
-        wide, high = min(box.width() + 6, room), max(box.height(), *(size.height() for size in sizes))
-        self.message.setGeometry(GRIP, PAD, wide, high)
-        x = GRIP + wide + GAP
-        for button, size in zip(buttons, sizes, strict=True):
-            button.setGeometry(x, PAD + (min(high, 24) - size.height()) // 2, size.width(), size.height())
-            x += size.width() + GAP
-        return x, high + 2 * PAD
+        return self.fit_words(self.message, (self.offer, self.report, self.earlier, self.away), width, WORDS_PX)
 
 
 class ProgressBar(Bar):

@@ -6,16 +6,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Final
 
-from PySide6.QtCore import QObject, QRect, Qt, QTimer
-from PySide6.QtGui import QFontMetrics
+from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QLabel, QPushButton
 
 from japanner.demo.ball import HALFTONE, ball_sheet
 from japanner.desk.session.building import Building
 from japanner.desk.session.files_desk import FilesDesk
 from japanner.desk.session.session import Session
-from japanner.desk.theme import font
-from japanner.desk.widgets.bar import GRIP, Bar
+from japanner.desk.widgets.bar import Bar
 from japanner.painting.model import Layer
 from japanner.painting.operations import DropFrisket
 from japanner.painting.operations import Stroke as StrokeOperation
@@ -24,8 +22,6 @@ from japanner.stroke.brush import Brush
 
 __all__ = ["STEPS", "Step", "Tour", "TourBar"]
 
-PAD: Final = 6
-GAP: Final = 10
 WORDS_PX: Final = 520
 # So much of the circle must be covered before it counts as full.
 FULL: Final = 0.93
@@ -72,18 +68,7 @@ class TourBar(Bar):
         self.leave.setToolTip("Go on without it; the painting stays")
 
     def fit(self, width: int) -> tuple[int, int]:
-        buttons = [one for one in (self.add, self.leave) if not one.isHidden()]
-        taken = GRIP + sum(one.sizeHint().width() + GAP for one in buttons) + GAP
-        room = max(min(width - taken, WORDS_PX), 160)
-        box = QFontMetrics(font(12)).boundingRect(QRect(0, 0, room, 1000), Qt.TextFlag.TextWordWrap, self.words.text())
-        high = max(box.height() + 2, 26)
-        self.words.setGeometry(GRIP, PAD, room, high)
-        x = GRIP + room + GAP
-        for button in buttons:
-            size = button.sizeHint()
-            button.setGeometry(x, PAD + (high - size.height()) // 2, size.width(), size.height())
-            x += size.width() + GAP
-        return x, high + 2 * PAD
+        return self.fit_words(self.words, (self.add, self.leave), width, WORDS_PX)
 
 
 class Tour(QObject):

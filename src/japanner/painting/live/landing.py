@@ -9,7 +9,7 @@ from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.operations import AddLayer
 from japanner.stroke.brush import Brush
 
-__all__ = ["Landing", "landing"]
+__all__ = ["Landing", "landing", "over_role"]
 
 STRAYS: Final = ("hair", "fur")
 
@@ -31,9 +31,14 @@ def landing(painting: Painting, layer: int, brush: Brush, *, wipes: bool = False
     part, held = painting.find(layer)
     if not brush.over or wipes or on != "paint" or held.place != "body" or not part.flats:
         return Landing(layer)
-    role = "strays" if part.material in STRAYS else "detail"
+    role = over_role(part)
     found = _last_over(part, role)
     return Landing(found.uid) if found is not None else Landing(None, AddLayer(part.uid, role, place="over"))
+
+
+def over_role(part: Part) -> str:
+    """What a layer over a part is for: hair that strays, or else details."""
+    return "strays" if part.material in STRAYS else "detail"
 
 
 def _last_over(part: Part, role: str) -> Layer | None:
