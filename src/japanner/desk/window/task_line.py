@@ -111,14 +111,18 @@ class TaskLine(Bar):
         room = width - bare - (more.width() + GAP if foldable else 0)
         if not unfolded and not flow.fits(room):
             room = width - bare - more.width() - GAP
-        wide = min(flow.one_line(), room)
+        # Unfolded, the options have lines of their own, below title and buttons.
+        beside = left if not unfolded else GRIP
+        wide = min(flow.one_line(), room if not unfolded else width - GRIP - GAP)
         inner_high = flow.heightForWidth(wide) if unfolded else flow.first_line(wide)
-        high = max(inner_high, more.height()) + 2 * PAD
-        first = min(max(LINE_PX, title.height()), high - 2 * PAD)
+        first = max(LINE_PX, more.height()) if unfolded else max(inner_high, more.height())
+        high = first + 2 * PAD + (inner_high + PAD if unfolded else 0)
         self._title.setGeometry(QRect(GRIP, PAD, title.width(), first))
-        self._clip.setGeometry(left, PAD, wide, inner_high)
+        top = PAD if not unfolded else first + 2 * PAD
+        self._clip.setGeometry(beside, top, wide, inner_high)
         options.setGeometry(0, 0, wide, max(flow.heightForWidth(wide), inner_high))
-        x = left + wide + GAP
+        least = more.width() + guide.width() + leave.width() + 2 * GAP
+        x = left + wide + GAP if not unfolded else max(GRIP + wide - least, left)
         self.more.setVisible(foldable)
         self.more.setText("less ▴" if unfolded else "more ▾")
         for button, size in ((self.more, more), (self.guide, guide), (self._leave, leave)):
@@ -127,8 +131,8 @@ class TaskLine(Bar):
                 x += size.width() + GAP
         self._hint.setVisible(unfolded and bool(self._hint.text()))
         if self._hint.isVisibleTo(self):
-            tall = self._hint_height(x - left - GAP)
-            self._hint.setGeometry(left, high - PAD + 2, x - left - GAP, tall)
+            tall = self._hint_height(x - beside - GAP)
+            self._hint.setGeometry(beside, high - PAD + 2, x - beside - GAP, tall)
             high += tall + 2
         return x, high
 
