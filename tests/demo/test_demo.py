@@ -29,10 +29,11 @@ def plain_table(sheet):
 
 @pytest.fixture(scope="module")
 def sheet():
-    """The demo with one of its forms, at a quarter of its size, on a table of a few broad strokes."""
+    """The demo with one of its forms, smaller on a quarter of the sheet, on a table of a few broad strokes."""
     with pytest.MonkeyPatch.context() as patch:
         patch.setattr(studies, "_ground", plain_table)
-        return studies.paint(scale=QUARTER, names=("Ball",))
+        patch.setattr(studies, "UNIT_PX", 320.0)
+        yield studies.paint(scale=QUARTER, names=("Ball",))
 
 
 def painted_values(sheet):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QEvent
-from PySide6.QtWidgets import QDialog
+from PySide6.QtWidgets import QApplication, QDialog
 
 from japanner.desk.session.hand import Hand
 from japanner.desk.session.looking import Looking
@@ -22,9 +22,11 @@ def as_new(window: MainWindow) -> None:
     easel.hold(None)
     easel.leaveEvent(QEvent(QEvent.Type.Leave))
     window.tasks._made.clear()
-    for one in window.findChildren(QDialog):
-        one.close()
     window.sheet = window.second = window.reference = None
+    for one in window.findChildren(QDialog):  # they listen to the session as long as they live
+        one.close()
+        one.deleteLater()
+        QApplication.sendPostedEvents(one, QEvent.Type.DeferredDelete)
     _copy(Hand(), session.hand)
     _copy(Looking(WorkedOn(lambda: Painting(1, 1))), session.looking, ("_work", "_alone"))
     for signal in (session.hand.brush_changed, session.hand.roll_changed, session.hand.colour_changed):
@@ -37,9 +39,13 @@ def as_new(window: MainWindow) -> None:
     easel.view.turn_deg = 0.0
     session.open_document(new_document(480, 360, ppi=144.0))
     session.looking.look_changed.emit()
+    session.strokes._told_of_growing = False
     if window.isFullScreen():
         window.showNormal()
     window.resize(1280, 800)
+    window.start._unit.setCurrentText("px")
+    window.start._in_unit("px")
+    window.start._ppi.setValue(300)
     if window.bench.alone:
         window.toggle_alone()
     for name in PANELS:

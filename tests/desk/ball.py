@@ -86,7 +86,7 @@ def paint_ball(hand: Hand) -> None:
     hand.mouse([(x - 6, y), (x + 6, y + 2)])
 
 
-def _zone(hand: Hand, level: float, width: float, *, below: bool = False, every: int = 14) -> None:
+def _zone(hand: Hand, level: float, width: float, *, below: bool = False, every: int = 18) -> None:
     """Pen strokes over the part of the ball whose Lambert value is about `level` or above (or below it)."""
     for y in range(CENTRE[1] - RADIUS, CENTRE[1] + RADIUS, every):
         xs = np.arange(CENTRE[0] - RADIUS - 10, CENTRE[0] + RADIUS + 10, 6.0)

@@ -32,14 +32,31 @@ def no_dialogs(monkeypatch):
             monkeypatch.setattr(kind, name, refuse)
 
 
+@pytest.fixture
+def heard():
+    """What a signal says from now on, in a list; nothing stays connected to a window that others use."""
+    connected = []
+
+    def listen(signal):
+        said = []
+        hear = lambda *words: said.append(words[0] if len(words) == 1 else words)  # noqa: E731
+        signal.connect(hear)
+        connected.append((signal, hear))
+        return said
+
+    yield listen
+    for signal, hear in connected:
+        signal.disconnect(hear)
+
+
 @pytest.fixture(scope="session")
 def qapp():
     return make_application(["japanner-test"])
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="session")
 def built(qapp):
-    """A window for all tests of a module: to build one takes a second."""
+    """A window for all tests of a process: to build one takes a second."""
     with pytest.MonkeyPatch.context() as patch:
         patch.setenv("JAPANNER_STATE", tempfile.mkdtemp(prefix="japanner-window-"))
         patch.setenv("JAPANNER_CONFIG", tempfile.mkdtemp(prefix="japanner-window-"))

@@ -126,6 +126,14 @@ class Hand:
     def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier = Qt.KeyboardModifier.NoModifier) -> None:
         QTest.keyClick(self.easel, key, modifiers)
 
+    def tap(self, key: Qt.Key, heard_late_s: float = 0.0) -> None:
+        """Press and let go within a tenth of a second, however late the program hears of it."""
+        for kind, at_ms in ((QEvent.Type.KeyPress, 1000), (QEvent.Type.KeyRelease, 1080)):
+            event = QKeyEvent(kind, key, Qt.KeyboardModifier.NoModifier)
+            event.setTimestamp(at_ms)
+            QApplication.sendEvent(self.easel, event)
+            QTest.qWait(round(heard_late_s * 1000))
+
     def command(self, path: str) -> None:
         """Run a command by its path in the menus."""
         self.window.menus.actions[path].trigger()

@@ -156,6 +156,7 @@ class Presser:
         session.open_document(Document(script.painting, records=script.document.records), saved=False)
         session.keeper.start(session.document, None, session.document.records)
         self._base = session.painting
+        self.window.resize(1024, 700)  # less to draw after each press
         self.window.show_bench()
         self.settle()
 

@@ -92,16 +92,15 @@ def test_the_mask_alone_is_shown(painted, hand):
     assert black.lightness() < 60
 
 
-def test_an_error_while_painting_the_view_leaves_no_painter_open(painted, hand, monkeypatch):
-    told = []
-    trouble.told.connect(lambda words, report: told.append(report))
+def test_an_error_while_painting_the_view_leaves_no_painter_open(painted, hand, monkeypatch, heard):
+    told = heard(trouble.told)
     with monkeypatch.context() as patch:
         patch.setattr("japanner.desk.easel.easel.draw_foot", lambda *_: 1 / 0)
         for _ in range(3):
             painted.easel.repaint()
             assert not painted.easel.paintingActive()
     assert len(told) == 1  # not at every paint event
-    assert "ZeroDivisionError" in told[0]
+    assert "ZeroDivisionError" in told[0][1]
     assert painted.messages.bar.report.isVisible()
     painted.easel.repaint()
     hand.pen([(50, 50), (80, 90)])

@@ -8,7 +8,6 @@ from japanner.desk.tasks.comb import CROWN, PARTS, TAKES, CombTask
 from japanner.painting.operations import AddLayer, DropFrisket, Fill, SetFrisket
 from japanner.strand.courses import DRESSED
 from japanner.strand.curls import PATTERNS
-from tests.desk.tasks.test_light import told
 
 
 @pytest.fixture
@@ -89,12 +88,12 @@ def test_partings_and_crowns(hand, task):
     assert len(session.part.comb) == 10
 
 
-def test_combing_needs_a_part_with_a_silhouette(hand):
+def test_combing_needs_a_part_with_a_silhouette(hand, heard):
     session = hand.window.session
-    heard = told(session)
+    told = heard(session.told)
     hand.window.building.add_part("fur")
     hand.window.tasks.take_up("comb")
-    assert "silhouette" in heard[-1]
+    assert "silhouette" in told[-1]
     assert hand.easel.comb_lines.field() is None
     grabbed(hand)
 

@@ -34,12 +34,6 @@ def task(bench_window):
     made.clay.stop()
 
 
-def told(session):
-    heard = []
-    session.told.connect(heard.append)
-    return heard
-
-
 def test_a_ball_and_a_tube_are_built_turned_lit_and_laid_in(hand, task, qtbot):
     window, session = hand.window, hand.window.session
     task.add("ball")
@@ -85,7 +79,7 @@ def test_a_ball_and_a_tube_are_built_turned_lit_and_laid_in(hand, task, qtbot):
     assert all(layer.made for layer in session.part.layers[count:])
 
 
-def test_numbers_handles_and_strokes_change_the_form_in_hand(hand, task):
+def test_numbers_handles_and_strokes_change_the_form_in_hand(hand, task, heard):
     session = hand.window.session
     task.add("ball")
     form = task.form
@@ -104,15 +98,15 @@ def test_numbers_handles_and_strokes_change_the_form_in_hand(hand, task):
     handles = task._handles()
     hand.mouse([handles["turn"], (handles["turn"][0] + 50, handles["turn"][1])])
     assert session.painting.maquette.pieces[0].turn[0] != 0
-    heard = told(session)
+    told = heard(session.told)
     form.edge.setValue(50)
-    assert any("edge" in text for text in heard)
+    assert any("edge" in text for text in told)
     assert session.painting.maquette.pieces[0].edge == 0
     form.doing.setCurrentText("raise")
     hand.mouse([(220, 180), (240, 180), (260, 185)])
     assert [one.kind for one in session.painting.maquette.pieces] == ["ball", "stroke"]
     hand.mouse([(5, 5), (15, 5)])
-    assert any("begins on a form" in text for text in heard)
+    assert any("begins on a form" in text for text in told)
     form.doing.setCurrentIndex(0)
     task.take(1)
     hand.key(Qt.Key.Key_Backspace)
@@ -144,10 +138,10 @@ def test_every_shipped_maquette_can_be_begun_from(task, name):
     assert {"Ball", "Begin from"} & {action.text() for action in task.form.menu().actions()}
 
 
-def test_cloth_is_laid_over_the_forms(task):
-    heard = told(task.session)
+def test_cloth_is_laid_over_the_forms(task, heard):
+    told = heard(task.session.told)
     task.drape()
-    assert "no form" in heard[-1]
+    assert "no form" in told[-1]
     task.add("ball")
     task.drape()
     cloth = task.session.painting.maquette.pieces[-1]
@@ -184,7 +178,7 @@ def test_points_names_and_groups_of_forms(hand, task, monkeypatch):
     assert hand.window.easel.task.name == "lay-in"
 
 
-def test_maquettes_are_kept_in_files(task, tmp_path, monkeypatch):
+def test_maquettes_are_kept_in_files(task, tmp_path, monkeypatch, heard):
     path = tmp_path / "forms.json"
     task.add("egg")
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(path), ""))
@@ -194,14 +188,14 @@ def test_maquettes_are_kept_in_files(task, tmp_path, monkeypatch):
     path.write_text(json.dumps(record), encoding="utf-8")
     task.take(0)
     task.take_away()
-    heard = told(task.session)
+    told = heard(task.session.told)
     monkeypatch.setattr(PictureDialog, "asked", lambda *_: str(path))
     task.form._open()
     assert [piece.kind for piece in task.session.painting.maquette.pieces] == ["egg"]
-    assert any("mood" in text for text in heard)
+    assert any("mood" in text for text in told)
     path.write_text("{", encoding="utf-8")
     task.form._open()
-    assert any("cannot be opened" in text for text in heard)
+    assert any("cannot be opened" in text for text in told)
 
 
 # --- makers ---------------------------------------------------------------------------------------------------
@@ -243,13 +237,13 @@ def test_a_maker_runs_from_the_menu_and_again(hand, qtbot, tmp_path):
     assert same_painting(ora_read.opened(path).painting, session.painting)
 
 
-def test_settings_try_out_and_a_refusal_is_told(hand, qtbot):
+def test_settings_try_out_and_a_refusal_is_told(hand, qtbot, heard):
     window, session = hand.window, hand.window.session
-    heard = told(session)
+    told = heard(session.told)
     window.tasks.make("metal")
     task = window.easel.task
     task.wait()
-    assert any("no silhouette" in text for text in heard)
+    assert any("no silhouette" in text for text in told)
     task.widgets["polish"].setValue(20)
     assert task.values["polish"] == 20
     pad = task.widgets["strip"]
@@ -305,7 +299,7 @@ def test_lines_and_the_look_against_the_light(hand, task):
     assert "against the light" in window.easel.foot_text()
 
 
-def test_the_light_of_a_ball(hand):
+def test_the_light_of_a_ball(hand, heard):
     window, session = hand.window, hand.window.session
     window.tasks.take_up("light from a ball")
     hand.mouse([(140, 80), (340, 280)])
@@ -314,11 +308,11 @@ def test_the_light_of_a_ball(hand):
     # The normal at half the radius left and up: twice its angle from the viewer.
     assert session.painting.light.right_deg == pytest.approx(np.degrees(np.arctan2(-0.7071, 0.0)), abs=4)
     assert session.painting.light.up_deg == pytest.approx(45, abs=4)
-    heard = told(session)
+    told = heard(session.told)
     window.tasks.take_up("light from a ball")
     window.easel.task._clear()
     hand.key(Qt.Key.Key_Return)
-    assert any("ring round a ball" in text for text in heard)
+    assert any("ring round a ball" in text for text in told)
 
 
 def test_a_drag_is_a_scratch(hand):

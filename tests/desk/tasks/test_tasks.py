@@ -485,10 +485,9 @@ def test_a_damaged_picture_is_said_in_one_sentence(hand, tmp_path):
 # --- the start view -----------------------------------------------------------------------------------
 
 
-def test_sizes_in_millimetres_and_inches(window):
-    start, made = window.start, []
-    start.new_wanted.disconnect()
-    start.new_wanted.connect(lambda *size: made.append(size))
+def test_sizes_in_millimetres_and_inches(window, heard):
+    start = window.start
+    made = heard(start.new_wanted)
     start._unit.setCurrentText("mm")
     start._unit.textActivated.emit("mm")
     start._width.setValue(210)

@@ -224,7 +224,7 @@ def test_a_panels_key_held_keeps_it_over_the_picture(hand, qtbot):
     qtbot.wait(350)
     hand.release(Key.Key_F10)
     assert not bench.panels["right"].isVisible()
-    hand.key(Key.Key_F2)  # tapped: it stays
+    hand.tap(Key.Key_F2)  # it stays
     assert bench.panels["parts"].isVisible()
     hand.key(Key.Key_F2)
     assert not bench.panels["parts"].isVisible()

@@ -90,12 +90,12 @@ def test_a_light_that_is_none_of_the_six_is_called_own(hand):
     assert box.placeholderText() == "own"
 
 
-def test_readouts_follow_when_the_view_changes_under_the_pointer(hand):
-    session, easel, seen = hand.window.session, hand.easel, []
+def test_readouts_follow_when_the_view_changes_under_the_pointer(hand, heard):
+    session, easel = hand.window.session, hand.easel
     session.apply(SetFrisket(BOX))
     session.apply(Fill(session.work.active_layer, (0.9, 0.9, 0.9)))
     hand.hover(240, 180)
-    easel.pointed.connect(seen.append)
+    seen = heard(easel.pointed)
     easel.look_at(-200, -200, zoom=2.0)  # the canvas has gone from under it
     assert seen[-1] is None or seen[-1] != pytest.approx((0.9, 0.9, 0.9), abs=0.02)
 

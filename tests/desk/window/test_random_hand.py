@@ -6,10 +6,11 @@ from tests.desk.pressing import Presser, answering  # noqa: F401 - a fixture
 from tests.desk.walking import Walk
 
 
-def test_a_walk_of_a_random_hand(window, answering):  # noqa: F811
-    with Presser(window) as presser:
+def test_a_walk_of_a_random_hand(own_window, answering):  # noqa: F811
+    """In a window of its own: what was done before would change the way it goes."""
+    with Presser(own_window) as presser:
         presser.begin("everything")
-        walk = Walk(window, seed=20)
+        walk = Walk(own_window, seed=20)
         walk.go(300)
         walk.check()
         assert not presser._wrong, (walk.done[-20:], presser._wrong[0])

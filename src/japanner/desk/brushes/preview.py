@@ -27,6 +27,7 @@ COLOURED = (0.62, 0.42, 0.34)
 BAND = ((0.20, 0.19, 0.18), (0.52, 0.49, 0.45), (0.74, 0.70, 0.64))
 
 
+@lru_cache(maxsize=256)
 def preview_image(brush: Brush, width: int, height: int, ink: tuple[float, float, float]) -> QImage:
     """A swelling S-stroke of `brush` in `ink`, `width` x `height` px; kinds that change paint get paint to change."""
     w, h = width * SCALE, height * SCALE

@@ -124,14 +124,15 @@ class Strokes(QObject):
             hand.set_colour(stroke.colour)
         if stroke.brush.does.plain and not stroke.wipes:
             hand.remember_colour()
-        self._commit(*outcome)
+        part, layer = after.find(uid)
+        # Before it is kept, for trouble in keeping it has the last word.
         if shows == OUTSIDE:
-            part, layer = after.find(uid)
             self.refused.emit(f"It lies outside the silhouette of {part.name}, inside which {layer.name} is kept, and "
                               "does not show.")  # fmt: skip
         elif not self._told_of_growing and grew(before, after, uid, stroke.areas):
             self._told_of_growing = True
-            self.told.emit(f"The silhouette of {after.find(uid)[0].name} has grown: this is its flat.")
+            self.told.emit(f"The silhouette of {part.name} has grown: this is its flat.")
+        self._commit(*outcome)
 
     def _nothing(self) -> str:
         """Why a stroke has left nothing."""

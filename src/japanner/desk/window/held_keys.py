@@ -37,7 +37,7 @@ class HeldKeys(QObject):
         """`run` does what a command of some path does, for keys that were only tapped."""
         super().__init__(window)
         self._window, self._easel, self._bench, self._run, self._listening = window, easel, bench, run, listening
-        self._since = 0.0
+        self._pressed_at_s = 0.0
         self._ring: PickRing | None = None  # the one that picking up has put up beside the easel
         self._application().installEventFilter(self)
 
@@ -75,12 +75,12 @@ class HeldKeys(QObject):
                 return True
             if key in KEYS and plain:
                 if not event.isAutoRepeat():
-                    self._since = time.monotonic()
+                    self._pressed_at_s = _time_of(event)
                     self._hold(KEYS[key].what)
                 return True
         elif kind == QEvent.Type.KeyRelease and key in KEYS:
             if not event.isAutoRepeat():
-                self._let_go(KEYS[key])
+                self._let_go(KEYS[key], self._tapped(event))
             return True
         return False
 
@@ -91,12 +91,14 @@ class HeldKeys(QObject):
         elif event.isAutoRepeat():
             return True
         elif event.type() == QEvent.Type.KeyPress:
-            self._since = time.monotonic()
+            self._pressed_at_s = _time_of(event)
             self._bench.hold(name, down=True)
         elif event.type() == QEvent.Type.KeyRelease:
-            tapped = time.monotonic() - self._since < TAP_S
-            self._bench.hold(name, down=False, stays=tapped)
+            self._bench.hold(name, down=False, stays=self._tapped(event))
         return True
+
+    def _tapped(self, release: QKeyEvent) -> bool:
+        return _time_of(release) - self._pressed_at_s < TAP_S
 
     def _hold(self, what: str) -> None:
         """A key that is held acts where the pointer is: colours can be picked up beside the easel, too."""
@@ -109,13 +111,18 @@ class HeldKeys(QObject):
                 return
         self._easel.hold(what)
 
-    def _let_go(self, held: Held) -> None:
+    def _let_go(self, held: Held, tapped: bool) -> None:
         if self._ring is not None and held.what == "pick":
             self._ring.take()
             self._ring = None
             return
-        tapped = held.tap and time.monotonic() - self._since < TAP_S and not self._easel.ring_used
+        used = self._easel.ring_used
         if self._easel.holding == held.what:
             self._easel.letting_go()
-        if tapped:
+        if held.tap and tapped and not used:
             self._run(held.tap)
+
+
+def _time_of(event: QKeyEvent) -> float:
+    """When the key moved, not when we came to hear of it: a tap stays one while the program is busy."""
+    return event.timestamp() / 1000 or time.monotonic()
