@@ -22,11 +22,13 @@ def as_new(window: MainWindow) -> None:
     easel.hold(None)
     easel.leaveEvent(QEvent(QEvent.Type.Leave))
     window.tasks._made.clear()
+    own = {window.sheet, window.second, window.reference, *window.findChildren(QDialog)} - {None}
     window.sheet = window.second = window.reference = None
-    for one in window.findChildren(QDialog):  # they listen to the session as long as they live
+    for one in own:  # they listen to the session as long as they live
         one.close()
         one.deleteLater()
-        QApplication.sendPostedEvents(one, QEvent.Type.DeferredDelete)
+    # What an event loop would do by itself, and tests run without one.
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
     _copy(Hand(), session.hand)
     _copy(Looking(WorkedOn(lambda: Painting(1, 1))), session.looking, ("_work", "_alone"))
     for signal in (session.hand.brush_changed, session.hand.roll_changed, session.hand.colour_changed):

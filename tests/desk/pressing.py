@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import QPointF, Qt, qInstallMessageHandler
+from PySide6.QtCore import QEvent, QPointF, Qt, qInstallMessageHandler
 from PySide6.QtGui import QKeySequence
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
@@ -166,6 +166,7 @@ class Presser:
         while self.window.session.jobs.busy:
             self.window.session.jobs.wait()
             QApplication.processEvents()
+        QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)  # as an event loop would
 
     def press(self, what: str, act: Press) -> None:
         """Press one thing, see that nothing went wrong, and take it back by undoing."""

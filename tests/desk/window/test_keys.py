@@ -93,6 +93,12 @@ def test_g_and_t_step_the_size_by_a_fifth_root_of_two(hand, session):
     assert session.hand.brush.size_px == pytest.approx(size * 2 ** (4 / 5))
     hand.tap(Key.Key_G, heard_late_s=0.35)  # while the program was busy
     assert session.hand.brush.size_px == pytest.approx(size * 2 ** (3 / 5))
+    hand.press(Key.Key_G)
+    hand.key(Key.Key_5)
+    hand.release(Key.Key_G)
+    assert session.hand.brush.strength == pytest.approx(0.05)
+    hand.tap(Key.Key_G)  # the ring that was used before is forgotten, though the pointer is not over the easel
+    assert session.hand.brush.size_px == pytest.approx(size * 2 ** (2 / 5))
     session.hand.set_brush(size_px=1999)
     hand.key(Key.Key_T)
     assert session.hand.brush.size_px == 2000

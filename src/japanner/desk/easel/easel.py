@@ -302,7 +302,7 @@ class Easel(QWidget):
         self.holding = what
         self._drag_from = None
         self._pick.leave()
-        if what == "ring" and self._pointer is not None:
+        if what == "ring":
             self._ring.begin(self._pointer, self.view.zoom)
         elif what == "pick" and self._pointer is not None:
             self._pick.move(self._pointer)

@@ -32,8 +32,9 @@ class StrokeRing:
         self.used = False  # something was set with it
         self._shown: tuple[object, QImage] | None = None
 
-    def begin(self, at: QPointF, zoom: float) -> None:
-        self._at, self._zoom, self._typed, self.used = QPointF(at), zoom, "", False
+    def begin(self, at: QPointF | None, zoom: float) -> None:
+        """Put it up at a place of the view; with the pointer elsewhere, digits alone set what it sets."""
+        self._at, self._zoom, self._typed, self.used = None if at is None else QPointF(at), zoom, "", False
         self._start = (self._session.hand.brush.size_px, self._session.hand.brush.strength)
 
     def end(self) -> None:
