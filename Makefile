@@ -2,10 +2,10 @@
 PYTHON ?= python3
 BIN := .venv/bin
 
-.PHONY: demo run test soak lint docs rooms bench screenshots set-up clean
+.PHONY: demo run test soak lint docs rooms bench demos demos-check screenshots set-up clean
 
 demo: set-up
-	$(BIN)/japanner --demo studies
+	$(BIN)/japanner demo tidebell
 
 run: set-up
 	$(BIN)/japanner
@@ -36,6 +36,13 @@ rooms: set-up
 
 bench: set-up
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench
+
+# The demo paintings that are shipped, from their scripts: minutes. And whether they are what the scripts paint.
+demos: set-up
+	$(BIN)/python tools/demos.py
+
+demos-check: set-up
+	$(BIN)/python tools/demos.py --check
 
 screenshots: set-up
 	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/screenshots.py

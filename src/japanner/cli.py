@@ -7,35 +7,66 @@ import sys
 from pathlib import Path
 
 from japanner import __version__
-from japanner.demo import DEMOS
+from japanner.demo import DEMOS, SIZES
 from japanner.errors import JapannerError
 
 __all__ = ["main"]
 
+EPILOG = f"""\
+japanner FILE            open a painting (.ora) or a picture (.png)
+japanner demo NAME       open a demo: {", ".join(DEMOS)}
+japanner demo --help     stages, sizes, and painting one without a window
+"""
+
 
 def main(arguments: list[str] | None = None) -> int:
     """Run Japanner; returns the exit status."""
+    given = sys.argv[1:] if arguments is None else arguments
+    # A file of that name is opened as ./demo.
+    return _demo(given[1:]) if given[:1] == ["demo"] else _window(given)
+
+
+def _window(arguments: list[str]) -> int:
     parser = argparse.ArgumentParser(
-        prog="japanner", description="A bench for rendering characters and creatures, value first, from dark to light."
-    )
-    parser.add_argument("file", nargs="?", type=Path, help="a painting (.ora) or picture (.png) to open")
-    parser.add_argument("--demo", choices=sorted(DEMOS), help="paint a demo and open it")
-    parser.add_argument("--save", type=Path, metavar="FILE", help="with --demo: save it as .ora or .png, no window")
+        prog="japanner", description="A bench for rendering characters and creatures, value first, from dark to light.",
+        epilog=EPILOG, formatter_class=argparse.RawDescriptionHelpFormatter,
+    )  # fmt: skip
+    parser.add_argument("file", nargs="?", type=Path, metavar="FILE", help="a painting or picture to open")
     parser.add_argument("--version", action="version", version=f"japanner {__version__}")
     options = parser.parse_args(arguments)
-    if options.save is not None and options.demo is None:
-        parser.error("--save needs --demo")
-    if options.save is not None:
-        return _save_demo(options.demo, options.save)
     from japanner.desk.app import run  # noqa: PLC0415 - without a window, Qt is not needed
 
-    return run(options.file, options.demo)
+    return run(options.file)
 
 
-def _save_demo(name: str, path: Path) -> int:
-    script = DEMOS[name].paint(lambda done, words: print(f"\r{done * 100:3.0f} %  {words:<40}", end="", flush=True))
-    print()
+def _demo(arguments: list[str]) -> int:
+    parser = argparse.ArgumentParser(
+        prog="japanner demo", description="Open a demo painting, as it is shipped or painted anew before your eyes."
+    )
+    parser.add_argument("name", choices=list(DEMOS), metavar="NAME", help=", ".join(DEMOS))
+    parser.add_argument("--stage", metavar="STAGE", help="paint it up to a stage of its script, and stop there: "
+                        + "; ".join(f"{name}: {', '.join(one.stages)}" for name, one in DEMOS.items() if one.stages))  # fmt: skip
+    parser.add_argument("--size", choices=SIZES, help="paint it as large as it is shipped, or in full")
+    parser.add_argument("--save", type=Path, metavar="FILE", help="paint it to a file (.ora or .png), with no window")
+    options = parser.parse_args(arguments)
+    demo = DEMOS[options.name]
+    if options.stage is not None and options.stage not in demo.stages:
+        known = f"one of {', '.join(demo.stages)}" if demo.stages else "none: it is painted in one go"
+        parser.error(f"--stage: expected {known}, got {options.stage!r}")
+    if options.save is not None:
+        return _save(options.name, options.stage or "", options.size or "shipped", options.save)
+    from japanner.desk.app import run  # noqa: PLC0415 - as above
+
+    return run(demo=options.name, stage=options.stage or "", size=options.size or "")
+
+
+def _save(name: str, stage: str, size: str, path: Path) -> int:
+    def told(done: float, words: str) -> None:
+        print(f"\r{done * 100:3.0f} %  {words:<50}", end="", flush=True)
+
     try:
+        script = DEMOS[name].paint(told, until=stage, size=size)
+        print()
         script.write(path)
     except JapannerError as error:
         print(error, file=sys.stderr)

@@ -119,7 +119,8 @@ def answering(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> Path:
     monkeypatch.setattr(QMessageBox, "open", lambda box: None)
     monkeypatch.setattr(QApplication, "quit", lambda: None)
     for name in DEMOS:
-        monkeypatch.setitem(DEMOS, name, Demo(DEMOS[name].title, "Small.", lambda progress: _script()))
+        small = Demo(DEMOS[name].title, "Small.", "none", _painted=lambda progress: _script())
+        monkeypatch.setitem(DEMOS, name, small)
     return tmp_path
 
 

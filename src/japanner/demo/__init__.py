@@ -1,47 +1,80 @@
-"""Demo paintings, made by stroke scripts through the public scripting interface."""
+"""Demo paintings, made by stroke scripts through the public scripting interface, and shipped ready."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from importlib import import_module
+from pathlib import Path
 from typing import Final
 
+from japanner import checks
+from japanner.painting.operations import ScaleCanvas
 from japanner.scripting import Script
 
-__all__ = ["DEMOS", "Demo", "Progress"]
+__all__ = ["DEMOS", "PAINTINGS", "SIZES", "Demo", "Progress"]
 
 Progress = Callable[[float, str], None]
+PAINTINGS: Final = Path(__file__).parent / "paintings"
+SIZES: Final = ("shipped", "full")
+LONGEST_SHIPPED_PX: Final = 1600
 
 
 @dataclass(frozen=True)
 class Demo:
-    """A painting that paints itself."""
+    """A painting that paints itself.
+
+    script: the module that paints it. stages: that it can be stopped after. full: what its canvas is scaled by for the
+    full size; at 1 the full painting is reduced to be shipped, else it is painted smaller.
+    """
 
     title: str
     words: str
-    paint: Callable[[Progress], Script]
+    script: str
+    stages: tuple[str, ...] = ()
+    full: float = 1.0
+    _painted: Callable[[Progress], Script] | None = field(default=None, repr=False)
+
+    def paint(self, progress: Progress = lambda done, words: None, *, until: str = "", size: str = "full") -> Script:
+        """Paint it up to and with the stage `until` (all of it if none is named), `shipped` or `full` in size."""
+        checks.one_of("size", size, SIZES)
+        if until:
+            checks.one_of("stage", until, self.stages or ("none: this one is painted in one go",))
+        if self._painted is not None:
+            return self._painted(progress)
+        # Who only paints need not wait for what it imports.
+        painted = import_module(f"japanner.demo.{self.script}").paint
+        more = {"until": until} if until else {}
+        if self.full != 1.0:
+            script: Script = painted(progress, scale=self.full if size == "full" else 1.0, **more)
+            return script
+        script = painted(progress, **more)
+        return script if size == "full" else _reduced(script)
+
+    @property
+    def file(self) -> Path | None:
+        """The painting as it is shipped; None where it is not."""
+        path = PAINTINGS / f"{self.script}.ora"
+        return path if path.is_file() else None
 
 
-def _studies(progress: Progress) -> Script:
-    from japanner.demo import studies  # noqa: PLC0415 - who only paints need not wait for what it imports
-
-    return studies.paint(progress)
-
-
-def _materials(progress: Progress) -> Script:
-    from japanner.demo import materials  # noqa: PLC0415 - as above
-
-    return materials.paint(progress)
+def _reduced(script: Script) -> Script:
+    width, height = script.painting.width, script.painting.height
+    factor = LONGEST_SHIPPED_PX / max(width, height)
+    script.do(ScaleCanvas(round(width * factor), round(height * factor)))
+    return script
 
 
-def _hair(progress: Progress) -> Script:
-    from japanner.demo import hair  # noqa: PLC0415 - as above
-
-    return hair.paint(progress)
-
-
+# The stages are written out here, too, so that the command line need not load the scripts to list them.
 DEMOS: Final = {
-    "studies": Demo("Studies sheet", "A ball, an egg and a tube, from flat to highlight.", _studies),
-    "materials": Demo("Materials sheet", "Eye, brass, steel, glass, cloth and skin, by their makers.", _materials),
-    "hair": Demo("Hair sheet", "Six coats, twelve locks, lashes, a brow and whiskers.", _hair),
-}
+    "tidebell": Demo(
+        "Tidebell", "An old otter, a brass bell, a glass float.", "tidebell",
+        ("sketch", "flats", "values", "deeper", "blending", "material", "details", "step back"), full=1.5,
+    ),
+    "studies": Demo(
+        "Studies sheet", "A ball, an egg and a tube, from flat to highlight.", "studies",
+        ("ground", "flat", "shadow", "accent", "bounce", "light", "blending", "highlight"),
+    ),
+    "materials": Demo("Materials sheet", "Eye, brass, steel, glass, cloth and skin, by their makers.", "materials"),
+    "hair": Demo("Hair sheet", "Six coats, twelve locks, lashes, a brow and whiskers.", "hair"),
+}  # fmt: skip

@@ -50,8 +50,11 @@ def make_application(arguments: list[str]) -> QApplication:
     return app
 
 
-def run(file: Path | None = None, demo: str | None = None) -> int:
-    """Open the window and stay until it is closed; the exit status."""
+def run(file: Path | None = None, demo: str | None = None, *, stage: str = "", size: str = "") -> int:
+    """Open the window with a file or a demo, and stay until it is closed; the exit status.
+
+    stage, size: of the demo, which is then painted; without them it is opened as it is shipped.
+    """
     if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
         print(NO_SCREEN, file=sys.stderr)
         return 1
@@ -68,7 +71,7 @@ def run(file: Path | None = None, demo: str | None = None) -> int:
         window.files.open(file)
     elif demo is not None:
         window.show_bench()
-        window.files.demo(demo)
+        window.files.demo(demo, stage, size)
     elif last is not None and not leftovers(journals_folder()):
         window.show_bench()
         window.files.open(last)

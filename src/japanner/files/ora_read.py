@@ -154,7 +154,9 @@ class _Own:
             return pixels
         whole = self._raster(state.spill)
         for area in (Rect(*numbers).intersected(whole.rect) for numbers in state.spill.areas):
-            pixels = pixels.written(area.x0, area.y0, whole.read(area))
+            was = whole.read(area)
+            # What clipping changed had some coverage before; files of old hold the other pixels of an area, too.
+            pixels = pixels.written(area.x0, area.y0, np.where(was[3] > 0, was, pixels.read(area)))
         return pixels
 
     def _frisket(self) -> Frisket | None:

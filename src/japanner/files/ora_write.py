@@ -241,8 +241,12 @@ def _layer_state(layer: Layer, inside: Raster, picture: PictureState, pictures: 
 
 
 def _spill(whole: Raster, inside: Raster) -> Raster:
-    """The tiles that clipping changed, as they were."""
-    tiles = {key: tile for key, tile in whole.tiles.items() if inside.tiles.get(key) is not tile}
+    """In the tiles that clipping changed, the pixels that it changed, as they were."""
+    tiles = {}
+    for key, tile in whole.tiles.items():
+        kept = inside.tiles.get(key)
+        if kept is not tile:
+            tiles[key] = tile if kept is None else np.where((tile != kept).any(axis=0), tile, np.uint16(0))
     return Raster(whole.width, whole.height, tiles)
 
 

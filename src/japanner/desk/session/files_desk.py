@@ -142,11 +142,20 @@ class FilesDesk(QObject):
             lambda: journal.close(keep=True) if journal is not None else None,
         )  # fmt: skip
 
-    def demo(self, name: str) -> None:
+    def demo(self, name: str, stage: str = "", size: str = "") -> None:
+        """Open a demo as it is shipped; where it is not, or some stage or size is asked for, paint it."""
         demo = DEMOS[name]
+        path = demo.file
+        if path is not None and not stage and not size:
+            self._change_to(
+                f"Opening {demo.title}", lambda _: open_painting(path),
+                lambda found, leaving: self._open_a_copy(path, found, leaving),
+            )  # fmt: skip
+            return
         self._change_to(
-            f"Painting {demo.title}", demo.paint, lambda script, leaving: self.begin(script.document, leaving)
-        )
+            f"Painting {demo.title}", lambda told: demo.paint(told, until=stage, size=size or "shipped"),
+            lambda script, leaving: self.begin(script.document, leaving),
+        )  # fmt: skip
 
     def stop(self) -> None:
         self._session.jobs.stop()
@@ -202,6 +211,14 @@ class FilesDesk(QObject):
         """Work on a new document."""
         self._session.open_document(document, keep=leaving == "keep")
         self._session.keeper.start(document, None, document.records)
+        self.bench_wanted.emit()
+
+    def _open_a_copy(self, path: Path, opened: Opened, leaving: str) -> None:
+        """Work on what a file holds, to be saved elsewhere."""
+        document = document_of(opened)
+        self._session.open_document(document, keep=leaving == "keep")
+        self._session.keeper.start(document, path)
+        document.mark_engine(opened.engine)
         self.bench_wanted.emit()
 
     def _open(self, path: Path, found: tuple[Opened, OpenFile | None], leaving: str) -> None:

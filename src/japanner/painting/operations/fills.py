@@ -100,6 +100,11 @@ class Gradient:
         fresh = Limit(sheet).applied(target.pixels, target.pixels.with_tiles(tiles))
         return target.changed_to(fresh, f"{self.kind} gradient")
 
+    def scaled(self, factor: float) -> Gradient:
+        """The same on a painting `factor` times as large."""
+        x0, y0, x1, y1 = self.points
+        return replace(self, points=(x0 * factor, y0 * factor, x1 * factor, y1 * factor))
+
 
 @dataclass(frozen=True)
 class ClearPaint:

@@ -21,3 +21,7 @@ class SetMaquette:
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
         return replace(painting, maquette=Maquette.from_record(self.maquette)), Change("maquette")
+
+    def scaled(self, factor: float) -> SetMaquette:
+        """The same on a painting `factor` times as large."""
+        return SetMaquette(Maquette.from_record(self.maquette).scaled(factor).to_record())

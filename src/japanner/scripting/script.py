@@ -14,15 +14,17 @@ import numpy as np
 
 from japanner.files import ora_write, png
 from japanner.files.formats import NATIVE, export_for
+from japanner.files.opening import open_painting
+from japanner.light.maquette import Maquette
 from japanner.painting.document.document import Document, new_document
 from japanner.painting.model import Painting
-from japanner.painting.operations import AddPart, Operation, Stroke
+from japanner.painting.operations import AddPart, Fill, Operation, SetComb, SetMaquette, Stroke
 from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.painting.working_order import stage_for
+from japanner.scripting.on_form import CombRule, OnForm
 from japanner.stroke.brush import Brush
-from japanner.stroke.brush.shipped import shipped_brush
 
-__all__ = ["Script", "shipped_brush"]
+__all__ = ["Script"]
 
 Colour = Sequence[float]
 
@@ -41,6 +43,12 @@ class Script:
     def new(width: int, height: int, *, scale: float = 1.0, **settings: Any) -> Script:
         """Begin an empty painting; settings as in `Painting`: ppi, title, ground."""
         return Script(new_document(round(width * scale), round(height * scale), **settings), scale)
+
+    @staticmethod
+    def open(path: str | Path, *, scale: float = 1.0) -> Script:
+        """Go on with a painting of a file: our own with its journal, or a picture as one layer."""
+        found = open_painting(Path(path))
+        return Script(Document(found.painting, records=found.records), scale)
 
     @property
     def painting(self) -> Painting:
@@ -93,6 +101,35 @@ class Script:
             on=on,
         )
         self.document.commit(operation, *operation.finished(stroke, areas))
+
+    # --- forms ------------------------------------------------------------------------------------------
+
+    def stand(self, maquette: Maquette) -> OnForm:
+        """Put a maquette before the canvas, in the script's px; what is asked of it is answered in them, too."""
+        self.do(SetMaquette(maquette.to_record()))
+        width, height = (round(side / self.scale) for side in (self.painting.width, self.painting.height))
+        return OnForm(maquette, width, height)
+
+    def fill(self, part: int, role: str, colour: Colour, **settings: Any) -> int:
+        """A layer filled with one colour where the maquette's pieces of the part are seen; its uid."""
+        layer = self.layer(part, role, **settings)
+        self.do(Fill(layer, (float(colour[0]), float(colour[1]), float(colour[2])), "maquette"))
+        return layer
+
+    def comb(self, part: int, form: OnForm, rule: CombRule, *, apart_px: int = 24, most: int = 2000) -> None:
+        """Comb a part by a rule that is asked all over its pieces; `most` guides, shared out evenly."""
+        guides = form.combed(part, rule, apart_px)
+        self.do(SetComb(part, guides[:: max(-(-len(guides) // most), 1)]))
+
+    # --- all over -----------------------------------------------------------------------------------------
+
+    def over_all(self, colour: Colour, mode: str, strength: float, name: str = "Grade") -> int:
+        """An adjustment over all: a sheet of one colour over everything, in a part of its own; its uid."""
+        layer = self.layer(self.part(name), "detail", place="over", mode=mode, strength=strength, name=name)
+        self.do(Fill(layer, (float(colour[0]), float(colour[1]), float(colour[2]))))
+        return layer
+
+    # --- files --------------------------------------------------------------------------------------------
 
     def save(self, path: str | Path) -> None:
         """Save as .ora."""

@@ -1,0 +1,171 @@
+"""Places on a maquette as it stands before the canvas: by piece, by point, along outlines and curves."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, Final
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+from scipy.interpolate import CubicSpline
+
+from japanner import checks
+from japanner.errors import InputError
+from japanner.light.maquette import Maquette
+from japanner.light.pieces import Piece, turned
+from japanner.light.surface import Surface, seen_at, surface
+from japanner.raster.geometry import Rect
+
+__all__ = ["Comb", "CombRule", "OnForm"]
+
+Point = Sequence[float]
+Seen = tuple[float, float]
+Floats = NDArray[np.floating]
+TOWARDS_VIEWER: Final = (0.0, 0.0, 1.0)
+FLATTEST: Final = 0.15
+"""Hair that points at the viewer, or into the form, has no way to be combed."""
+
+
+@dataclass(frozen=True)
+class Comb:
+    """Which way hair lies at a place: a direction in the maquette's axes, length as a factor, lift 0..1."""
+
+    way: Point
+    length: float = 1.0
+    lift: float = 0.2
+
+
+CombRule = Callable[[Floats, Floats, str], Comb | None]
+"""From a point of the surface (3,), its normal (3,) and the name of its piece to how hair lies there."""
+
+
+@dataclass(frozen=True)
+class OnForm:
+    """A maquette before a canvas of `width` x `height` px; all that is asked of it is answered in px of that canvas."""
+
+    maquette: Maquette
+    width: int
+    height: int
+
+    # --- places -------------------------------------------------------------------------------------------
+
+    def at(self, point: Point) -> Seen:
+        """Where a point in the maquette's axes is seen, whether or not something is in front of it."""
+        x, y, z = (float(one) for one in point)
+        return seen_at(self.maquette, (x, y, z))
+
+    def piece(self, name: str) -> Piece:
+        """The piece of a name."""
+        for one in self.maquette.pieces:
+            if one.name == name:
+                return one
+        raise InputError(f"piece: expected one of {', '.join(one.name for one in self.maquette.pieces)}, got {name!r}")
+
+    def place(self, name: str, offset: Point = (0.0, 0.0, 0.0), *, mirrored: bool = False) -> Seen:
+        """Where the middle of a piece is seen, or a point by `offset` units from it; `mirrored`: its other side."""
+        middle = np.add(self.piece(name).place, offset)
+        return self.at(middle * (-1, 1, 1) if mirrored else middle)
+
+    def curve(self, points: Iterable[Point], count: int = 24) -> list[Seen]:
+        """A smooth curve through points in the maquette's axes, as `count` places of the canvas."""
+        through = np.array([[float(one) for one in point] for point in points])
+        checks.integer("count", count, 2, 10_000)
+        if len(through) < 2:
+            raise InputError(f"points: expected two or more, got {len(through)}")
+        run = np.r_[0, np.cumsum(np.linalg.norm(np.diff(through, axis=0), axis=1))]
+        if not (np.diff(run) > 0).all():
+            raise InputError("points: expected no point twice in a row")
+        fine = np.linspace(0, run[-1], count)
+        course = CubicSpline(run, through)(fine) if len(through) > 2 else np.array(
+            [np.interp(fine, run, column) for column in through.T]
+        ).T  # fmt: skip
+        return [self.at(point) for point in course]
+
+    def under(self, x: float, y: float) -> tuple[Floats, Floats, str] | None:
+        """What is seen at a canvas position: point and normal in the maquette's axes, name of the piece; or nothing."""
+        left, top = int(np.floor(x)), int(np.floor(y))
+        seen = surface(self.maquette, Rect(left, top, left + 1, top + 1), TOWARDS_VIEWER, quick=True)
+        return self._found(seen, 0, 0)
+
+    # --- outlines -----------------------------------------------------------------------------------------
+
+    def outline(self, *names: str, part: int | None = None, step: int = 2) -> list[Seen]:
+        """The largest outline of what is seen of some pieces, or of all that belong to a part, clockwise from its
+        top left; to `step` px, smoothed.
+        """
+        wanted = [i for i, one in enumerate(self.maquette.pieces)
+                  if one.name in names or (part is not None and one.part == part)]  # fmt: skip
+        seen = self.seen(step)
+        mask = np.pad(np.isin(seen.piece, wanted), 1).astype(np.uint8)
+        found, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
+        if not found:
+            raise InputError(f"outline: nothing is seen of {', '.join(names) or f'part {part}'}")
+        ring = max(found, key=cv2.contourArea)[:, 0].astype(float)
+        smooth = ndimage.gaussian_filter1d(ring, 1.5, axis=0, mode="wrap")
+        smooth = np.roll(smooth, -int(np.argmin(smooth.sum(axis=1))), axis=0)
+        if cv2.contourArea(smooth.astype(np.float32), oriented=True) < 0:
+            smooth = smooth[::-1]
+        return [((x - 0.5) * step, (y - 0.5) * step) for x, y in smooth.tolist()]
+
+    def seen(self, step: int) -> Surface:
+        """What is seen of it, every `step` px; kept for who asks again."""
+        if step not in self._surfaces:
+            whole = Rect(0, 0, self.width, self.height)
+            self._surfaces[step] = surface(self.maquette, whole, TOWARDS_VIEWER, step=step, quick=True)
+        return self._surfaces[step]
+
+    @cached_property
+    def _surfaces(self) -> dict[int, Surface]:
+        return {}
+
+    # --- comb guides --------------------------------------------------------------------------------------
+
+    def combed(self, part: int, rule: CombRule, apart_px: int = 24) -> tuple[dict[str, Any], ...]:
+        """Comb guides for a part by a rule, one every `apart_px` or so over what is seen of its pieces."""
+        seen, guides = self.seen(checks.integer("apart_px", apart_px, 2, 256)), []
+        pieces = self.maquette.pieces
+        for row, column in zip(*np.nonzero(seen.piece >= 0), strict=True):
+            if pieces[seen.piece[row, column]].part != part or (row + column) % 2:
+                continue
+            found = self._found(seen, int(row), int(column))
+            if found is not None:
+                guide = self._guide(*found, rule, 0.7 * apart_px)
+                guides += [] if guide is None else [guide]
+        return tuple(guides)
+
+    def combed_along(self, points: Iterable[Point], length: float = 1.0, lift: float = 0.2) -> dict[str, Any]:
+        """One comb guide along a curve on the form."""
+        return {"points": tuple(self.curve(points, 12)), "length": float(length), "lift": float(lift)}
+
+    def _guide(self, point: Floats, normal: Floats, name: str, rule: CombRule, long_px: float) -> dict[str, Any] | None:
+        combed = rule(point, normal, name)
+        if combed is None:
+            return None
+        way = np.asarray(combed.way, float)
+        way = way - normal * (way @ normal)  # hair lies on the form
+        size = float(np.linalg.norm(way))
+        if size < FLATTEST:
+            return None
+        small = 0.01 * way / size
+        start, end = np.array(self.at(point - small)), np.array(self.at(point + small))
+        drawn = float(np.hypot(*(end - start)))
+        if drawn < FLATTEST * 0.02 * self.maquette.unit_px:
+            return None
+        end = start + (end - start) / drawn * long_px
+        return {"points": (tuple(start.tolist()), tuple(end.tolist())), "length": float(combed.length),
+                "lift": float(combed.lift)}  # fmt: skip
+
+    def _found(self, seen: Surface, row: int, column: int) -> tuple[Floats, Floats, str] | None:
+        if not seen.seen[row, column]:
+            return None
+        maquette, turn = self.maquette, turned(self.maquette.turn)
+        x = seen.area.x0 + (column + 0.5) * seen.step
+        y = seen.area.y0 + (row + 0.5) * seen.step
+        ray = np.array(((x - maquette.middle[0]) / maquette.unit_px, (maquette.middle[1] - y) / maquette.unit_px,
+                        -maquette.eye))  # fmt: skip
+        place = np.array((0, 0, maquette.eye)) + ray / np.linalg.norm(ray) * float(seen.depth[row, column])
+        return turn.T @ place, turn.T @ seen.normal[:, row, column], maquette.pieces[seen.piece[row, column]].name
