@@ -18,7 +18,7 @@ def quick_demo(monkeypatch, script):
         progress(0.5, "Half way")
         return script
 
-    monkeypatch.setitem(DEMOS, "studies", Demo("Quick", "", paint))
+    monkeypatch.setitem(DEMOS, "studies", Demo("Quick", "", "none", DEMOS["studies"].stages, _painted=paint))
     return script
 
 
@@ -38,7 +38,12 @@ def test_saving_where_it_cannot_be_says_why(quick_demo, tmp_path, capsys):
 
 
 def test_bad_arguments_are_refused(capsys):
-    for arguments in (["--save", "a.ora"], ["demo", "ghosts"], ["demo", "studies", "--stage", "glaze"], ["demo", "hair", "--stage", "flat"]):
+    for arguments in (
+        ["--save", "a.ora"],
+        ["demo", "ghosts"],
+        ["demo", "studies", "--stage", "glaze"],
+        ["demo", "hair", "--stage", "flat"],
+    ):
         with pytest.raises(SystemExit) as caught:
             cli.main(arguments)
         assert caught.value.code == 2

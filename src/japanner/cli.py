@@ -44,8 +44,8 @@ def _demo(arguments: list[str]) -> int:
         prog="japanner demo", description="Open a demo painting, as it is shipped or painted anew before your eyes."
     )
     parser.add_argument("name", choices=list(DEMOS), metavar="NAME", help=", ".join(DEMOS))
-    parser.add_argument("--stage", metavar="STAGE", help="paint it up to a stage of its script, and stop there: "
-                        + "; ".join(f"{name}: {', '.join(one.stages)}" for name, one in DEMOS.items() if one.stages))  # fmt: skip
+    stages = "; ".join(f"{name}: {', '.join(one.stages)}" for name, one in DEMOS.items() if one.stages)
+    parser.add_argument("--stage", metavar="STAGE", help=f"paint it up to a stage of its script, and stop: {stages}")
     parser.add_argument("--size", choices=SIZES, help="paint it as large as it is shipped, or in full")
     parser.add_argument("--save", type=Path, metavar="FILE", help="paint it to a file (.ora or .png), with no window")
     options = parser.parse_args(arguments)

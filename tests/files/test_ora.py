@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
+from japanner.errors import InputError
 from japanner.files import ora_write
 from japanner.files.opening import open_painting
 from japanner.painting.document.document import Document, begun
@@ -231,3 +232,13 @@ def test_saving_twice_gives_the_same_bytes_of_paint(rich, tmp_path):
         for name in one.namelist():
             if name.endswith(".png"):
                 assert one.read(name) == two.read(name), name
+
+
+def test_a_file_of_eight_bits_is_half_as_large_and_nearly_the_same(script, tmp_path):
+    ora_write.write(script.painting, tmp_path / "16.ora")
+    ora_write.write(script.painting, tmp_path / "8.ora", bits=8)
+    found = open_painting(tmp_path / "8.ora").painting
+    one, other = (flattened(x).read(x.rect).astype(int) for x in (script.painting, found))
+    assert np.abs(one - other).max() <= 400  # codes of 65535: one and a half of 255
+    with pytest.raises(InputError, match="bits"):
+        ora_write.write(script.painting, tmp_path / "8.ora", bits=12)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from importlib import import_module
 from pathlib import Path
-from typing import Final
+from typing import Any, Final
 
 from japanner import checks
 from japanner.painting.operations import ScaleCanvas
@@ -25,7 +25,8 @@ class Demo:
     """A painting that paints itself.
 
     script: the module that paints it. stages: that it can be stopped after. full: what its canvas is scaled by for the
-    full size; at 1 the full painting is reduced to be shipped, else it is painted smaller.
+    full size; at 1 the full painting is reduced to be shipped, else it is painted smaller. every: so many operations
+    lie between moments of its growth.
     """
 
     title: str
@@ -33,10 +34,17 @@ class Demo:
     script: str
     stages: tuple[str, ...] = ()
     full: float = 1.0
+    every: int = 40
     _painted: Callable[[Progress], Script] | None = field(default=None, repr=False)
 
-    def paint(self, progress: Progress = lambda done, words: None, *, until: str = "", size: str = "full") -> Script:
-        """Paint it up to and with the stage `until` (all of it if none is named), `shipped` or `full` in size."""
+    def paint(
+        self, progress: Progress = lambda done, words: None, *, until: str = "", size: str = "full",
+        watched: bool = False,
+    ) -> Script:  # fmt: skip
+        """Paint it up to and with the stage `until` (all of it if none is named), `shipped` or `full` in size.
+
+        watched: moments of its growth are kept.
+        """
         checks.one_of("size", size, SIZES)
         if until:
             checks.one_of("stage", until, self.stages or ("none: this one is painted in one go",))
@@ -44,7 +52,9 @@ class Demo:
             return self._painted(progress)
         # Who only paints need not wait for what it imports.
         painted = import_module(f"japanner.demo.{self.script}").paint
-        more = {"until": until} if until else {}
+        more: dict[str, Any] = {"watch": self.every} if watched else {}
+        if until:
+            more["until"] = until
         if self.full != 1.0:
             script: Script = painted(progress, scale=self.full if size == "full" else 1.0, **more)
             return script
@@ -73,8 +83,9 @@ DEMOS: Final = {
     ),
     "studies": Demo(
         "Studies sheet", "A ball, an egg and a tube, from flat to highlight.", "studies",
-        ("ground", "flat", "shadow", "accent", "bounce", "light", "blending", "highlight"),
+        ("ground", "flat", "shadow", "accent", "bounce", "light", "blending", "highlight"), every=150,
     ),
-    "materials": Demo("Materials sheet", "Eye, brass, steel, glass, cloth and skin, by their makers.", "materials"),
-    "hair": Demo("Hair sheet", "Six coats, twelve locks, lashes, a brow and whiskers.", "hair"),
+    "materials": Demo("Materials sheet", "Eye, brass, steel, glass, cloth and skin, by their makers.", "materials",
+                      every=6),
+    "hair": Demo("Hair sheet", "Six coats, twelve locks, lashes, a brow and whiskers.", "hair", every=6),
 }  # fmt: skip

@@ -14,11 +14,18 @@ __all__ = ["Progress", "broad_ground", "in_steps"]
 Progress = Callable[[float, str], None]
 
 
-def in_steps(script: Script, steps: Sequence[Callable[[Script], None]], progress: Progress) -> Script:
-    """Paint step by step, each told of by its name."""
+def in_steps(
+    script: Script, steps: Sequence[Callable[[Script], None]], progress: Progress, watch: int = 0
+) -> Script:  # fmt: skip
+    """Paint step by step, each told of by its name; `watch`: keep a moment of growth after every so many operations."""
+    if watch:
+        script.watch(watch)
     for number, step in enumerate(steps):
         progress(number / len(steps), f"Painting {step.__name__.strip('_')}")
+        script.stage = step.__name__.strip("_")
         step(script)
+    if watch:
+        script.look()
     progress(1.0, "Done")
     return script
 

@@ -50,14 +50,17 @@ class _Sheet:
 
 def paint(
     progress: Progress = lambda done, words: None, until: str = "highlight", scale: float = 1.0,
-    names: tuple[str, ...] = NAMES,
+    names: tuple[str, ...] = NAMES, watch: int = 0,
 ) -> Script:  # fmt: skip
     """Paint the sheet up to and with the stage `until`; the same seed gives the same strokes.
 
     scale: of its canvas. names: the forms that are painted, of `NAMES`.
+    watch: keep a moment of its growth after every so many operations.
     """
     forms = [(index, name) for index, name in enumerate(NAMES) if name in names]
     script = Script.new(*SIZE, scale=scale, ppi=300.0, title="Studies sheet", ground=srgb_from_value(16, 0.012, 80))
+    if watch:
+        script.watch(watch)
     progress(0.0, "Setting the light")
 
     def told() -> None:
@@ -68,10 +71,13 @@ def paint(
     sheet = _Sheet(script, _study(script), Painter(script, np.random.default_rng(7), told), {}, forms)
     steps = (_ground, _flats, _shadows, _accents, _bounce, _lights, _blending, _highlights)
     for stage, step in zip(STAGES, steps, strict=True):
+        script.stage = stage
         told()
         step(sheet)
         if stage == until:
             break
+    if watch:
+        script.look()
     progress(1.0, "Done")
     return script
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from japanner.painting.document.engine import ENGINE
 from japanner.painting.model import Painting
+from japanner.painting.picture.moments import Moment
 from japanner.types import Record
 
 __all__ = ["Opened"]
@@ -16,7 +17,7 @@ class Opened:
     """A painting from a file, the records of how it grew, and remarks for the painter.
 
     native: saving it in place loses nothing; what came from elsewhere is first saved under a name of its own. engine:
-    the one that the records were worked out by.
+    the one that the records were worked out by. moments: of its growth, first to last.
     """
 
     painting: Painting
@@ -24,3 +25,4 @@ class Opened:
     remarks: tuple[str, ...] = ()
     native: bool = False
     engine: int = ENGINE
+    moments: tuple[Moment, ...] = ()

@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.container import JOURNAL, LARGEST_JOURNAL, MOST_RECORDS, Container
+from japanner.files.moments import read_moments
 from japanner.files.opened import Opened
 from japanner.files.ora_state import FORMAT, LayerState, PaintingState, PartState, PictureState
 from japanner.files.reading import memory_for_pixels_px
@@ -52,7 +53,8 @@ def opened(path: Path) -> Opened:
                 state = _state(container, path.name)
                 painting = _Own(state, pictures).painting()
                 records, remarks = _journal(container, path.name)
-                return Opened(painting, records, remarks, native=True, engine=state.engine)
+                moments = read_moments(container)
+                return Opened(painting, records, remarks, native=True, engine=state.engine, moments=moments)
             painting, remarks = _Foreign(container, path, pictures).painting()
             return Opened(painting, (), remarks)
         except InputError as error:

@@ -20,9 +20,10 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner import __version__
+from japanner import __version__, checks
 from japanner.files import png
 from japanner.files.container import LARGEST_JOURNAL, MIMETYPE, MOST_RECORDS
+from japanner.files.moments import write_moments
 from japanner.files.ora_state import (
     FrisketState,
     LaidState,
@@ -42,6 +43,7 @@ from japanner.painting.document.engine import ENGINE
 from japanner.painting.document.record_lines import RecordWriter
 from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.picture.compositor import flattened, shown_tile, silhouette_tile
+from japanner.painting.picture.moments import Moment
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import MODES
 from japanner.raster.tiles import Raster, straight
@@ -53,13 +55,19 @@ __all__ = ["write"]
 THUMBNAIL_SIDE: Final = 256
 
 
-def write(painting: Painting, path: Path, records: Iterable[dict[str, Any]] = ()) -> None:
-    """Save the painting as .ora, with the journal's records; SaveError leaves the old file as it was."""
+def write(
+    painting: Painting, path: Path, records: Iterable[dict[str, Any]] = (), moments: Iterable[Moment] = (),
+    bits: int = 16,
+) -> None:  # fmt: skip
+    """Save the painting as .ora, with the journal's records and the moments of its growth; SaveError leaves the old
+    file as it was. bits: of the layers, 16 as they are, or 8 in a file half as large.
+    """
+    checks.one_of("bits", str(bits), ("8", "16"))
     marked = list(records)
     if marked and marked[-1] != SAVED:
         marked.append(SAVED)
     with replacing(path) as file:
-        _write_zip(painting, file, marked)
+        _write_zip(painting, file, marked, moments, bits)
 
 
 def as_others_see(layer: Layer, part: Part) -> Raster:
@@ -86,8 +94,8 @@ def _clipped(pixels: Raster, part: Part) -> Raster:
 class _Writer:
     """Puts layer pictures into the zip, encoding on all cores, and keeps their entries in order."""
 
-    def __init__(self, archive: zipfile.ZipFile) -> None:
-        self._archive = archive
+    def __init__(self, archive: zipfile.ZipFile, bits: int) -> None:
+        self._archive, self._bits = archive, bits
         self._pool = ThreadPoolExecutor(max_workers=2)
         self._waiting: list[tuple[str, Future[bytes]]] = []
 
@@ -96,9 +104,12 @@ class _Writer:
         bounds = raster.bounds()
         if bounds.empty:
             bounds = Rect(0, 0, 1, 1)
-        self._waiting.append((name, self._pool.submit(lambda: png.encode(straight(raster.read(bounds))))))
+        self._waiting.append((name, self._pool.submit(lambda: self._encoded(straight(raster.read(bounds))))))
         self._drain(4)
         return bounds
+
+    def _encoded(self, pixels: NDArray[np.uint16]) -> bytes:
+        return png.encode(pixels if self._bits == 16 else png.as_8_bit(pixels))
 
     def finish(self) -> None:
         self._drain(0)
@@ -111,12 +122,14 @@ class _Writer:
             self._archive.writestr(name, data.result(), zipfile.ZIP_STORED)
 
 
-def _write_zip(painting: Painting, file: BinaryIO, records: list[Record]) -> None:
+def _write_zip(
+    painting: Painting, file: BinaryIO, records: list[Record], moments: Iterable[Moment], bits: int
+) -> None:  # fmt: skip
     with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(zipfile.ZipInfo("mimetype"), MIMETYPE, zipfile.ZIP_STORED)
         merged = flattened(painting)
         _write_merged(painting, merged, archive)
-        pictures = _Writer(archive)
+        pictures = _Writer(archive, bits)
         layers: dict[int, LayerState] = {}
         stack = _stack(painting, pictures, layers)
         pictures.finish()
@@ -124,6 +137,7 @@ def _write_zip(painting: Painting, file: BinaryIO, records: list[Record]) -> Non
         archive.writestr("stack.xml", ET.tostring(stack, encoding="utf-8", xml_declaration=True))
         archive.writestr("japanner/painting.json", json.dumps(to_record(state, whole=True), indent=1))
         _write_journal(archive, records)
+        write_moments(archive, moments)
 
 
 def _write_journal(archive: zipfile.ZipFile, records: list[Record]) -> None:

@@ -24,4 +24,6 @@ def recovered(leftover: Leftover) -> Document:
 
 def document_of(opened: Opened) -> Document:
     """What was opened, to be worked on."""
-    return Document(opened.painting, records=opened.records)
+    document = Document(opened.painting, records=opened.records)
+    document.moments = opened.moments
+    return document

@@ -22,10 +22,11 @@ from japanner.raster.geometry import Rect
 
 __all__ = ["Comb", "CombRule", "OnForm"]
 
-Point = Sequence[float]
+Point = Sequence[float] | NDArray[np.floating]
 Seen = tuple[float, float]
 Floats = NDArray[np.floating]
 TOWARDS_VIEWER: Final = (0.0, 0.0, 1.0)
+ROUGH_PX: Final = 6
 FLATTEST: Final = 0.15
 """Hair that points at the viewer, or into the form, has no way to be combed."""
 
@@ -99,17 +100,23 @@ class OnForm:
         """
         wanted = [i for i, one in enumerate(self.maquette.pieces)
                   if one.name in names or (part is not None and one.part == part)]  # fmt: skip
-        seen = self.seen(step)
+        # Where they are is found roughly first: most outlines are small.
+        rough = self.seen(ROUGH_PX)
+        rows, columns = np.nonzero(np.isin(rough.piece, wanted))
+        if not len(rows):
+            raise InputError(f"outline: nothing is seen of {', '.join(names) or f'part {part}'}")
+        area = Rect(int(columns.min()), int(rows.min()), int(columns.max()) + 1, int(rows.max()) + 1)
+        area = Rect(*(ROUGH_PX * (one + by) for one, by in zip(area, (-2, -2, 2, 2), strict=True)))
+        area = area.intersected(Rect(0, 0, self.width, self.height))
+        seen = surface(self.maquette, area, TOWARDS_VIEWER, step=step, quick=True)
         mask = np.pad(np.isin(seen.piece, wanted), 1).astype(np.uint8)
         found, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
-        if not found:
-            raise InputError(f"outline: nothing is seen of {', '.join(names) or f'part {part}'}")
         ring = max(found, key=cv2.contourArea)[:, 0].astype(float)
         smooth = ndimage.gaussian_filter1d(ring, 1.5, axis=0, mode="wrap")
-        smooth = np.roll(smooth, -int(np.argmin(smooth.sum(axis=1))), axis=0)
         if cv2.contourArea(smooth.astype(np.float32), oriented=True) < 0:
             smooth = smooth[::-1]
-        return [((x - 0.5) * step, (y - 0.5) * step) for x, y in smooth.tolist()]
+        smooth = np.roll(smooth, -int(np.argmin(smooth.sum(axis=1))), axis=0)
+        return [(area.x0 + (x - 0.5) * step, area.y0 + (y - 0.5) * step) for x, y in smooth.tolist()]
 
     def seen(self, step: int) -> Surface:
         """What is seen of it, every `step` px; kept for who asks again."""

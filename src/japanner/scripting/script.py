@@ -11,15 +11,18 @@ from pathlib import Path
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
+from japanner import checks
 from japanner.files import ora_write, png
 from japanner.files.formats import NATIVE, export_for
 from japanner.files.opening import open_painting
 from japanner.light.maquette import Maquette
 from japanner.painting.document.document import Document, new_document
 from japanner.painting.model import Painting
-from japanner.painting.operations import AddPart, Fill, Operation, SetComb, SetMaquette, Stroke
+from japanner.painting.operations import AddPart, Fill, Make, Operation, SetComb, SetMaquette, Stroke
 from japanner.painting.operations.layer_stroke import LayerStroke
+from japanner.painting.picture.moments import moment_of
 from japanner.painting.working_order import stage_for
 from japanner.scripting.on_form import CombRule, OnForm
 from japanner.stroke.brush import Brush
@@ -38,6 +41,8 @@ class Script:
 
     def __init__(self, document: Document, scale: float = 1.0) -> None:
         self.document, self.scale = document, scale
+        self._stage = ""
+        self._every, self._strokes, self._last_look = 0, 0, 0
 
     @staticmethod
     def new(width: int, height: int, *, scale: float = 1.0, **settings: Any) -> Script:
@@ -58,6 +63,7 @@ class Script:
         """Apply any operation."""
         scaled = getattr(operation, "scaled", None)
         self.document.apply(scaled(self.scale) if scaled is not None and self.scale != 1 else operation)
+        self._looked_at(long=isinstance(operation, Make))
 
     def part(self, name: str, material: str = "plain") -> int:
         """Add a part in front; its uid."""
@@ -78,7 +84,7 @@ class Script:
         layer: int,
         brush: Brush,
         colour: Colour,
-        rows: Iterable[Sequence[float]],
+        rows: Iterable[Sequence[float] | NDArray[np.floating]],
         *,
         wipe: bool = False,
         on: str = "paint",
@@ -101,6 +107,33 @@ class Script:
             on=on,
         )
         self.document.commit(operation, *operation.finished(stroke, areas))
+        self._looked_at()
+
+    def watch(self, every: int) -> None:
+        """From now on, keep a moment of the painting's growth after every so many operations; they go into its file."""
+        self._every, self._last_look = checks.integer("every", every, 1, 100_000), self._strokes
+
+    @property
+    def stage(self) -> str:
+        """What is being painted, for whoever watches; a moment is kept as each begins."""
+        return self._stage
+
+    @stage.setter
+    def stage(self, name: str) -> None:
+        if self._every and self._strokes > self._last_look:
+            self.look()
+        self._stage = name
+
+    def _looked_at(self, *, long: bool = False) -> None:
+        """One more operation is done; after one that did much, there is always something to see."""
+        self._strokes += 1
+        if self._every and (long or self._strokes - self._last_look >= self._every):
+            self.look()
+
+    def look(self) -> None:
+        """Keep a moment of the painting as it is."""
+        self._last_look = self._strokes
+        self.document.moments += (moment_of(self.painting, self.stage, self._strokes),)
 
     # --- forms ------------------------------------------------------------------------------------------
 
@@ -131,9 +164,9 @@ class Script:
 
     # --- files --------------------------------------------------------------------------------------------
 
-    def save(self, path: str | Path) -> None:
-        """Save as .ora."""
-        ora_write.write(self.painting, Path(path), self.document.records)
+    def save(self, path: str | Path, bits: int = 16) -> None:
+        """Save as .ora; bits: of its layers, 16 or 8."""
+        ora_write.write(self.painting, Path(path), self.document.records, self.document.moments, bits)
 
     def write(self, path: str | Path) -> None:
         """Write to a file of any kind that the program knows, by its ending."""
@@ -147,5 +180,5 @@ class Script:
         png.export(self.painting, Path(path), bits=bits)
 
 
-def _plain(rows: Iterable[Sequence[float]]) -> list[tuple[float, ...]]:
+def _plain(rows: Iterable[Sequence[float] | NDArray[np.floating]]) -> list[tuple[float, ...]]:
     return [tuple(row) for row in np.asarray(list(rows), dtype=float).tolist()]

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import pairwise
 from typing import Any, Final
 
 import numpy as np
 
 from japanner.demo.tidebell.brushwork import Lch, Painter, Place, tapered
-from japanner.demo.tidebell.sitter import EYE, coat_lies
+from japanner.demo.tidebell.sitter import coat_lies
 from japanner.painting.operations import Fill, Gradient, Make, SetLayer
 from japanner.scripting import lch, shipped_brush
+from japanner.stroke.brush import Brush
 
 __all__ = ["coat", "comb_lines", "eyes", "lids", "lights", "lip", "markings", "nose", "rim", "shade", "whiskers"]
 
@@ -44,7 +46,6 @@ SILVER: Final[tuple[Line, ...]] = (
     ((0.12, -0.1, 0.58), (0.22, -0.12, 0.46), 130, 0.5), ((-0.1, -0.1, 0.58), (-0.18, -0.12, 0.5), 110, 0.5),
     ((0.03, -0.22, 0.48), (0.15, -0.27, 0.3), 100, 0.5), ((0.2, 0.165, 0.27), (0.29, 0.13, 0.22), 40, 0.25),
     ((0.2, 0.02, 0.35), (0.3, 0.02, 0.28), 46, 0.45), ((0.1, 0.15, 0.2), (0.3, 0.1, 0), 170, 0.16),
-    ((0, -0.6, 0), (0, -1.1, 0), 240, 0.2),
 )  # fmt: skip
 SLEEK: Final = (
     (0, 0.05, 0.5), (0.15, -0.08, 0.5), (0.2, 0.1, 0.3), (0, 0.15, 0.1), (0.3, 0.1, 0), (0.35, -0.15, 0.1),
@@ -56,6 +57,9 @@ LIP_LINE: Final = (
 )  # fmt: skip
 
 
+RIM_HAIRS: Final = 620
+TUFTS: Final = 230
+"""Of the chest."""
 Lift = tuple[Place, Place, float, float, int]
 """From, to, size in px, stops, how many."""
 LIFTED: Final[tuple[Lift, ...]] = (
@@ -97,6 +101,7 @@ def markings(painter: Painter, part: int) -> int:
 
 
 def comb_lines(painter: Painter, part: int) -> None:
+    """Comb the coat by the rule of `sitter.coat_lies`, all over."""
     assert painter.form is not None
     painter.script.comb(part, painter.form, coat_lies, apart_px=16)
 
@@ -156,7 +161,7 @@ def lights(painter: Painter, part: int) -> None:
             brush = lift.with_changes(size_px=size * float(rng.uniform(0.7, 1.1)), stops=stops)
             painter.stroke(layer, brush, (100.0, 0.0, 0.0), [(x, y, 0.9), (x + dx, y + dy, 0.9)])
     # Fans of the chest: a dark tuft under each light one, smaller towards the throat.
-    for _ in range(230):
+    for _ in range(TUFTS):
         x, y = float(rng.uniform(690, 1230)), float(rng.uniform(760, 1195))
         low = (y - 760) / 435
         name, stops = ("Darken hairs", 0.75) if rng.random() < 0.52 else ("Lighten hairs", 0.62)
@@ -182,7 +187,7 @@ def rim(painter: Painter, part: int) -> None:
     back = back[: int(np.argmax((back[:, 1] > 980) | (back[:, 0] > 1590)))]
     run = np.r_[0, np.cumsum(np.hypot(*np.diff(back, axis=0).T))]
     hair = shipped_brush("Fine whisker").with_changes(size_px=1.5, flick=0.0, arch=0.12, hair_gloss=0.4)
-    for _ in range(620):
+    for _ in range(RIM_HAIRS):
         at = float(rng.uniform(0, run[-1]))
         x, y = (float(np.interp(at, run, back[:, k])) for k in (0, 1))
         ahead = [float(np.interp(min(at + 10, run[-1]), run, back[:, k])) for k in (0, 1)]
@@ -207,6 +212,7 @@ def rim(painter: Painter, part: int) -> None:
 
 
 def nose(painter: Painter, part: int) -> None:
+    """Leather on the form: values first, then pebbles with glints."""
     painter.script.do(Make(part, "lay-in", {"way": "smooth"}, seed=2))
     painter.script.do(Make(part, "wet nose", {"pebbles": 6.5, "relief": 30.0, "wet": 60.0}, seed=3))
 
@@ -242,8 +248,11 @@ def nostrils(painter: Painter, part: int) -> None:
 def sheen(painter: Painter, part: int) -> None:
     """Broken light on the wet leather, along its upper edge."""
     layer = painter.script.layer(part, "highlight", name="Sheen", mode="Screen", strength=0.55)
-    for start, end, size in (((-0.09, 0.045, 0.60), (0.07, 0.052, 0.60), 26), ((-0.10, 0.03, 0.63), (-0.03, 0.04, 0.645), 20),
-                             ((0.04, 0.04, 0.645), (0.09, 0.03, 0.63), 18)):  # fmt: skip
+    for start, end, size in (
+        ((-0.09, 0.045, 0.60), (0.07, 0.052, 0.60), 26),
+        ((-0.10, 0.03, 0.63), (-0.03, 0.04, 0.645), 20),
+        ((0.04, 0.04, 0.645), (0.09, 0.03, 0.63), 18),
+    ):
         middle = tuple((np.array(start) + np.array(end)) / 2)
         brush = shipped_brush("Soft round").with_changes(
             size_px=float(size), strength=0.5, grain="leather", grain_depth=0.85, grain_scale=0.35, edge=0.85
@@ -272,14 +281,25 @@ def _lid(painter: Painter, layer: int, name: str, inner: int) -> None:
         share = np.linspace(trim, 1 - trim, 14)
         at = share * (len(edge) - 1)
         xs, ys = (np.interp(at, np.arange(len(edge)), edge[:, k]) for k in (0, 1))
-        return [(float(x), float(y + (raised + arch * np.sin(np.pi * s)) * wide)) for x, y, s in zip(xs, ys, share, strict=True)]
+        return [
+            (float(x), float(y + (raised + arch * np.sin(np.pi * s)) * wide))
+            for x, y, s in zip(xs, ys, share, strict=True)
+        ]
 
     swell = (0.4, 0.75, 1.0, 0.95, 0.7, 0.4)
     fine = shipped_brush("Soft round").with_changes(edge=0.5, strength=0.95)
-    soft = lambda size, strength: tapered("Soft round", size * wide, strength, edge=0.8, taper_in=25.0, taper_out=30.0)  # noqa: E731
+
+    def soft(size: float, strength: float) -> Brush:
+        return tapered("Soft round", size * wide, strength, edge=0.8, taper_in=25.0, taper_out=30.0)
+
     rim = (5.0, 3.0, 50.0)
     # The upper lid's weight: its shadow on the ball, its thickness, the fold over it.
-    painter.line(layer, shipped_brush("Mop").with_changes(size_px=0.5 * wide, strength=0.32), (3.0, 3.0, 50.0), along(upper, 0.05))
+    painter.line(
+        layer,
+        shipped_brush("Mop").with_changes(size_px=0.5 * wide, strength=0.32),
+        (3.0, 3.0, 50.0),
+        along(upper, 0.05),
+    )
     painter.line(layer, fine.with_changes(size_px=max(0.15 * wide, 1.2)), rim, along(upper, -0.03, -0.01), swell)
     painter.line(layer, soft(0.07, 0.45), (46.0, 12.0, 66.0), along(upper, -0.12, -0.03, 0.12), swell)
     painter.line(layer, soft(0.10, 0.55), (9.0, 6.0, 55.0), along(upper, -0.19, -0.07), swell)
@@ -291,8 +311,8 @@ def _lid(painter: Painter, layer: int, name: str, inner: int) -> None:
     painter.line(layer, soft(0.12, 0.35), (11.0, 7.0, 55.0), along(lower, 0.20, 0.09), swell)
     # The duct runs down towards the nose.
     corner = (upper[0] + lower[0]) / 2 if inner < 0 else (upper[-1] + lower[-1]) / 2
-    painter.line(layer, soft(0.10, 0.75), rim, [tuple(corner), tuple(corner + wide * np.array((0.09 * inner, 0.05))),
-                                                  tuple(corner + wide * np.array((0.16 * inner, 0.13)))], (1.0, 0.8, 0.4))  # fmt: skip
+    duct = [corner + wide * np.array((inner * x, y)) for x, y in ((0.0, 0.0), (0.09, 0.05), (0.16, 0.13))]
+    painter.line(layer, soft(0.10, 0.75), rim, duct, (1.0, 0.8, 0.4))
     lash = shipped_brush("Fine whisker").with_changes(size_px=1.3, strength=0.7, flick=0.0, arch=0.15, hair_gloss=0.4)
     for k in range(60):
         over = k % 3 > 0
@@ -301,9 +321,8 @@ def _lid(painter: Painter, layer: int, name: str, inner: int) -> None:
         away = np.array((x, y)) - middle
         way = 0.75 * away / max(float(np.hypot(*away)), 1e-6) + (0.5 if inner < 0 else -0.2, 0.1)
         reach = float(rng.uniform(5, 12)) * wide / 62
-        painter.stroke(layer, lash, (float(rng.uniform(20, 56)), 12.0, 68.0), [
-            (x, y, 1.0), (x + way[0] * reach / 2, y + way[1] * reach / 2, 0.8), (x + way[0] * reach, y + way[1] * reach, 0.4),
-        ])  # fmt: skip
+        rows = [(x + way[0] * reach * t, y + way[1] * reach * t, 1.0 - 0.6 * t * t) for t in (0.0, 0.5, 1.0)]
+        painter.stroke(layer, lash, (float(rng.uniform(20, 56)), 12.0, 68.0), rows)
 
 
 def lip(painter: Painter, part: int) -> None:
@@ -315,7 +334,9 @@ def lip(painter: Painter, part: int) -> None:
     line = script.layer(part, "accent", name="Lip", mode="Normal", strength=0.9)
     point = shipped_brush("Soft round").with_changes(edge=0.85, strength=0.7)
     for size in (11.0, 8.0, 5.0):
-        painter.line(line, point.with_changes(size_px=size), (5.0, 5.0, 45.0), LIP_LINE, (0.5, 0.8, 1, 0.9, 0.7, 0.45, 0.15), 1.4)
+        painter.line(
+            line, point.with_changes(size_px=size), (5.0, 5.0, 45.0), LIP_LINE, (0.5, 0.8, 1, 0.9, 0.7, 0.45, 0.15), 1.4
+        )
     painter.line(line, point.with_changes(size_px=9.0), (5.0, 5.0, 45.0), [(-x, y, z) for x, y, z in LIP_LINE[:5]],
                  (0.5, 0.8, 1, 0.8, 0.3), 1.0)  # fmt: skip
     painter.line(line, point.with_changes(size_px=7.0), (7.0, 5.0, 45.0),
@@ -324,7 +345,7 @@ def lip(painter: Painter, part: int) -> None:
     fur = shipped_brush("Sleek coat").with_changes(size_px=26.0, hair_px=17.0, hair_wide=1.0, strength=0.75, hairs=14,
                                                    mess_deg=14.0, hair_depth=1.1)  # fmt: skip
     for side, points in ((1, LIP_LINE[1:7]), (-1, LIP_LINE[1:4])):
-        for a, b in zip(points, points[1:], strict=False):
+        for a, b in pairwise(points):
             for share in (0, 0.25, 0.5, 0.75):
                 at = np.array(a) * (1 - share) + np.array(b) * share
                 x, y = painter.seen((side * at[0], at[1] + 0.026, at[2] + 0.008))
@@ -352,7 +373,9 @@ def whiskers(painter: Painter, part: int, rims: int) -> None:
                 x, y = painter.seen(root)
                 if side > 0 or k < 3:
                     size = float(rng.uniform(2.6, 5.0))
-                    painter.stroke(spots, dot.with_changes(size_px=size), (9.0, 6.0, 50.0), [(x, y, 1.0), (x + 0.5, y + 0.5, 1.0)])
+                    painter.stroke(
+                        spots, dot.with_changes(size_px=size), (9.0, 6.0, 50.0), [(x, y, 1.0), (x + 0.5, y + 0.5, 1.0)]
+                    )
                 if rng.random() < (0.72 if k > 1 else 0.3):
                     way = (side * float(rng.uniform(0.8, 1.05)), 0.02 - 0.17 * row + float(rng.normal(0, 0.15)),
                            float(rng.uniform(-0.25, 0.2)))  # fmt: skip
@@ -373,15 +396,16 @@ def _whisker(
     unit, droop = np.array(way) / np.linalg.norm(way), float(rng.uniform(0.02, 0.6))
     sway = float(rng.normal(0, 0.05))
     share = np.linspace(0, 1, 18)
-    places = [painter.seen(np.array(root) + unit * reach * t + (0, reach * (sway * np.sin(5 * t) - droop * t * t), -0.12 * reach * t * t))
-              for t in share]  # fmt: skip
+    bent = [(0.0, sway * np.sin(5 * t) - droop * t * t, -0.12 * t * t) for t in share]
+    places = [painter.seen(np.array(root) + reach * (unit * t + off)) for t, off in zip(share, bent, strict=True)]
     if casts and thick > 1.3:
         soft = shipped_brush("Soft round").with_changes(size_px=2.2 * thick, strength=0.28, edge=0.8)
-        painter.stroke(layers[1], soft, (6.0, 6.0, 50.0), [
-            (x + 7 + 9 * t, y + 9 + 10 * t, float(1 - t) ** 0.7) for (x, y), t in zip(places, share, strict=True) if t < 0.66
-        ])  # fmt: skip
+        below = [(x + 7 + 9 * t, y + 9 + 10 * t, float(1 - t) ** 0.7) for (x, y), t in zip(places, share, strict=True)]
+        painter.stroke(layers[1], soft, (6.0, 6.0, 50.0), below[:12])
     # Dark ones are short: against the coat a long one reads as a scratch.
     value = float(rng.choice((76.0, 68.0, 60.0, 50.0, 44.0, 22.0 if reach < 0.3 else 58.0)))
     hair = shipped_brush("Whisker").with_changes(size_px=thick, flick=0.0, arch=0.0, gravity=0.0, hair_depth=0.6,
                                                  hair_gloss=0.9, strength=float(rng.uniform(0.55, 0.85)))  # fmt: skip
-    painter.stroke(layers[0], hair, (value, 6.0, 82.0), [(x, y, 1.0 - 0.6 * t) for (x, y), t in zip(places, share, strict=True)])
+    painter.stroke(
+        layers[0], hair, (value, 6.0, 82.0), [(x, y, 1.0 - 0.6 * t) for (x, y), t in zip(places, share, strict=True)]
+    )

@@ -7,16 +7,16 @@ from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
 from japanner.scripting import OnForm, Script, lch, shipped_brush
 from japanner.stroke.brush import Brush
-from japanner.types import Colour
 
 __all__ = ["Lch", "Painter", "tapered"]
 
 Lch = tuple[float, float, float]
 """L*, C* and h in degrees, as painters' notes have them."""
-Place = Sequence[float]
+Place = Sequence[float] | NDArray[np.floating]
 """A place of the canvas (x, y), or a point on the form (x, y, z)."""
 
 
@@ -43,7 +43,7 @@ class Painter:
         assert self.form is not None
         return self.form.at(place)
 
-    def stroke(self, layer: int, brush: Brush, colour: Lch, rows: Sequence[Sequence[float]], **more: Any) -> None:
+    def stroke(self, layer: int, brush: Brush, colour: Lch, rows: Sequence[Place], **more: Any) -> None:
         """One stroke; rows are x, y, pressure."""
         self._count += 1
         self.script.stroke(layer, brush, lch(*colour), rows, seed=self._count, **more)
@@ -51,8 +51,8 @@ class Painter:
             self.told()
 
     def line(
-        self, layer: int, brush: Brush, colour: Lch, places: Sequence[Place], pressures: Sequence[float] = (1.0,),
-        shake: float = 0.0,
+        self, layer: int, brush: Brush, colour: Lch, places: Sequence[Place] | NDArray[np.floating],
+        pressures: Sequence[float] = (1.0,), shake: float = 0.0,
     ) -> None:  # fmt: skip
         """A stroke through places, with pressures shared out along it and a hand that is not a ruler."""
         share = np.linspace(0, 1, len(pressures))

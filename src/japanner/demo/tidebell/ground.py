@@ -142,4 +142,6 @@ def calmed(painter: Painter, layer: int) -> None:
     feather = shipped_brush("Grain feather").with_changes(size_px=150.0, keep_grain_px=6.0)
     for _ in range(36):
         x, y = float(rng.uniform(0, WIDE)), float(rng.uniform(0, HORIZON - 40))
-        painter.stroke(layer, feather, (0.0, 0.0, 0.0), [(x - 130, y, 0.7), (x + 130, y + float(rng.normal(0, 40)), 0.7)])
+        painter.stroke(
+            layer, feather, (0.0, 0.0, 0.0), [(x - 130, y, 0.7), (x + 130, y + float(rng.normal(0, 40)), 0.7)]
+        )

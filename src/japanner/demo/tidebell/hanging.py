@@ -9,25 +9,27 @@ import numpy as np
 from japanner.demo.tidebell.brushwork import Lch, Painter, tapered
 from japanner.demo.tidebell.sitter import BELL, FLOAT
 from japanner.painting.operations import Make, SetLayer, SetPart
-from japanner.scripting import lch, shipped_brush
+from japanner.scripting import shipped_brush
 
 __all__ = ["bell_metal", "bell_values", "cords", "float_glass", "float_values", "net"]
 
 HEMP: Final[Lch] = (42.0, 15.0, 76.0)
 # What the bell mirrors, from below to above, as (height in %, L*): wet mud, the channel, the shore, glow, dusk.
-AROUND: Final = ((0, 6), (16, 16), (27, 34), (34, 16), (42, 34), (48, 66), (52, 30), (55, 8), (60, 40), (67, 84), (73, 58),
-                 (84, 24), (100, 12))  # fmt: skip
+AROUND: Final = ((0, 6), (16, 16), (27, 34), (34, 16), (42, 34), (48, 66), (52, 30), (55, 8), (60, 40), (67, 84),
+                 (73, 58), (84, 24), (100, 12))  # fmt: skip
 
 
 def float_glass(painter: Painter, part: int) -> None:
+    """Thin glass with a window in it, and the ground behind."""
     painter.script.do(Make(part, "glass", {"kind": "hollow", "colour": 46.0, "rim": 40.0, "window": "window",
                                            "around": "window", "caustic": 0.0}, seed=2))  # fmt: skip
     for one in painter.script.painting.part(part).layers:
         if one.name == "Inner glow":  # as bright as the maker makes it, the float looks half full
-            painter.script.do(SetLayer(one.uid, {"strength": 0.28}))
+            painter.script.do(SetLayer(one.uid, {"strength": 0.36}))
 
 
 def bell_metal(painter: Painter, part: int) -> None:
+    """Brass that mirrors the flats, with what the weather has left on it."""
     painter.script.do(SetPart(part, {"scale": [4.0, 16.0, 40.0, 66.0, 96.0]}))
     painter.script.do(Make(part, "metal", {"metal": "brass", "polish": 96.0, "strip": AROUND, "dents": 16.0,
                                            "patina": 15.0, "wear": 6.0}, seed=6))  # fmt: skip
@@ -77,8 +79,8 @@ def float_values(painter: Painter, part: int) -> None:
     script, rng = painter.script, painter.rng
     deep = script.layer(part, "shadow", name="Depth", mode="Multiply", strength=0.85, neutral=True)
     for angle in np.linspace(0, 2 * np.pi, 26):
-        at = (x + 0.9 * radius * np.cos(angle), y + 0.9 * radius * np.sin(angle))
-        painter.veil(deep, (34.0, 16.0, 165.0), at, at, 0.3 * radius, 0.22 + 0.10 * float(np.cos(angle - 0.7)))
+        rim = (x + 0.9 * radius * np.cos(angle), y + 0.9 * radius * np.sin(angle))
+        painter.veil(deep, (34.0, 16.0, 165.0), rim, rim, 0.3 * radius, 0.22 + 0.10 * float(np.cos(angle - 0.7)))
     glow = script.layer(part, "bounce", name="Light through", mode="Screen", strength=0.6)
     for _ in range(16):
         # The light that comes in above on the left is gathered below on the right.
@@ -93,12 +95,20 @@ def float_values(painter: Painter, part: int) -> None:
         bx, by = x + share * radius * np.cos(angle), y + share * radius * np.sin(angle)
         size = float(rng.uniform(1.4, 3.4))
         dot = shipped_brush("Round").with_changes(size_px=size, strength=0.5, edge=0.5)
-        painter.stroke(bubbles, dot, (float(rng.uniform(50, 80)), 14.0, 160.0), [(bx, by, 1.0), (bx + 0.5, by + size, 0.6)])
+        painter.stroke(
+            bubbles, dot, (float(rng.uniform(50, 80)), 14.0, 160.0), [(bx, by, 1.0), (bx + 0.5, by + size, 0.6)]
+        )
     glint = script.layer(part, "highlight", place="over", name="Rim glint", mode="Screen", strength=0.8)
-    for start, end, size, strength, value in ((195, 262, 4.5, 0.5, 70), (205, 240, 2.0, 0.9, 92), (20, 62, 3.0, 0.4, 62)):
+    for start, end, size, strength, value in (
+        (195, 262, 4.5, 0.5, 70),
+        (205, 240, 2.0, 0.9, 92),
+        (20, 62, 3.0, 0.4, 62),
+    ):
         angles = np.radians(np.linspace(start, end, 12))
         rows = [(x + 0.965 * radius * np.cos(a), y + 0.965 * radius * np.sin(a)) for a in angles]
-        painter.line(glint, tapered("Soft round", size, strength, edge=0.6), (float(value), 12.0, 150.0), rows, (0.3, 1.0, 0.3))
+        painter.line(
+            glint, tapered("Soft round", size, strength, edge=0.6), (float(value), 12.0, 150.0), rows, (0.3, 1.0, 0.3)
+        )
 
 
 def _on_bell(across: float, down: float) -> tuple[float, float]:
@@ -114,15 +124,27 @@ def bell_values(painter: Painter, part: int) -> None:
     script, rng = painter.script, painter.rng
     dark = script.layer(part, "shadow", name="Bands", mode="Multiply", strength=0.85, neutral=True)
     for across, wide, strength, colour in (
-        (-0.94, 26, 0.65, (20.0, 18.0, 70.0)), (-0.40, 30, 0.30, (38.0, 34.0, 70.0)), (0.30, 70, 0.22, (46.0, 36.0, 70.0)),
+        (-0.94, 26, 0.65, (20.0, 18.0, 70.0)), (-0.40, 30, 0.30, (38.0, 34.0, 70.0)),
+        (0.30, 70, 0.22, (46.0, 36.0, 70.0)),
         (0.60, 66, 0.48, (26.0, 26.0, 66.0)), (0.93, 34, 0.75, (12.0, 14.0, 60.0)),
     ):  # fmt: skip
         sway = float(rng.normal(0, 0.02))
         places = [_on_bell(across + sway * np.sin(3 * v), v) for v in np.linspace(0.02, 0.99, 12)]
-        painter.line(dark, tapered("Soft round", wide, strength, edge=0.8, taper_in=8.0, taper_out=8.0), colour, places, (0.8, 1.0, 0.9))
+        painter.line(
+            dark,
+            tapered("Soft round", wide, strength, edge=0.8, taper_in=8.0, taper_out=8.0),
+            colour,
+            places,
+            (0.8, 1.0, 0.9),
+        )
     for down, strength in ((0.0, 0.5), (0.94, 0.5)):
         places = [_on_bell(across, down) for across in np.linspace(-0.96, 0.96, 14)]
-        painter.line(dark, tapered("Soft round", 9.0, strength, edge=0.6, taper_in=6.0, taper_out=6.0), (18.0, 16.0, 62.0), places)
+        painter.line(
+            dark,
+            tapered("Soft round", 9.0, strength, edge=0.6, taper_in=6.0, taper_out=6.0),
+            (18.0, 16.0, 62.0),
+            places,
+        )
     hot = script.layer(part, "highlight", name="Hot spots", mode="Screen", strength=0.85)
     for across, wide, strength, colour, start, end in (
         (-0.68, 30, 0.30, (72.0, 40.0, 82.0), 0.03, 0.92), (-0.70, 15, 0.42, (86.0, 34.0, 86.0), 0.08, 0.78),
@@ -132,7 +154,18 @@ def bell_values(painter: Painter, part: int) -> None:
         places = [_on_bell(across, v) for v in np.linspace(start, end, 14)]
         painter.line(hot, tapered("Soft round", wide, strength, edge=0.85), colour, places, (0.5, 1.0, 0.3), 0.6)
     (x, y), unit = BELL
-    for dx, dy, size, value in ((-0.28, -0.47, 9.0, 96), (-0.46, 0.62, 7.0, 97), (-0.12, -1.22, 6.0, 95), (0.30, 0.70, 5.0, 80)):
+    for dx, dy, size, value in (
+        (-0.28, -0.47, 9.0, 96),
+        (-0.46, 0.62, 7.0, 97),
+        (-0.12, -1.22, 6.0, 95),
+        (0.30, 0.70, 5.0, 80),
+    ):
         glint = tapered("Soft round", size, 0.95, edge=0.35, taper_in=25.0, taper_out=25.0)
         at = np.array((x + dx * unit, y + dy * unit))
-        painter.line(hot, glint, (float(value), 10.0, 90.0), [at - (9, 1), at, at + (9, 0.5)], (0.3, 1.0, 0.3))
+        painter.line(
+            hot,
+            glint,
+            (float(value), 10.0, 90.0),
+            [at - np.array((9, 1)), at, at + np.array((9, 0.5))],
+            (0.3, 1.0, 0.3),
+        )

@@ -51,9 +51,16 @@ class Sitting:
         self.painter.form = self.forms[name]
 
 
-def paint(progress: Progress = lambda done, words: None, until: str = "step back", scale: float = 1.0) -> Script:
-    """Paint Tidebell up to and with the stage `until`; `scale` of its canvas of 1600 x 1200 px."""
+def paint(
+    progress: Progress = lambda done, words: None, until: str = "step back", scale: float = 1.0,
+    watch: int = 0,
+) -> Script:  # fmt: skip
+    """Paint Tidebell up to and with the stage `until`; `scale` of its canvas of 1600 x 1200 px; `watch`: keep a
+    moment of its growth after every so many operations.
+    """
     script = Script.new(*SIZE, scale=scale, ppi=200.0 * scale, title="Tidebell", ground=lch(17, 5, 100))
+    if watch:
+        script.watch(watch)
     stage = STAGES[0]
 
     def told() -> None:
@@ -62,10 +69,13 @@ def paint(progress: Progress = lambda done, words: None, until: str = "step back
 
     sitting = Sitting(Painter(script, told))
     for stage, step in _STEPS.items():
+        script.stage = stage
         told()
         step(sitting)
         if stage == until:
             break
+    if watch:
+        script.look()
     progress(1.0, "Done")
     return script
 
@@ -89,8 +99,14 @@ def sketch(sitting: Sitting) -> None:
     sitting.parts["Drawing"] = drawing
     chalk = tapered("Soft lead", 3.0, 0.8, edge=0.3)
     line: Lch = (58.0, 14.0, 60.0)
-    painter.line(layer, chalk, line, [(20, ground.HORIZON), (560, ground.HORIZON), (1580, ground.HORIZON)], (0.5, 0.9, 0.5))
-    for form, names in (("otter", ("Brindle", "Nose", "Near eye", "Far eye")), ("bell", ("Tide bell",)), ("float", ("Net float",))):
+    painter.line(
+        layer, chalk, line, [(20, ground.HORIZON), (560, ground.HORIZON), (1580, ground.HORIZON)], (0.5, 0.9, 0.5)
+    )
+    for form, names in (
+        ("otter", ("Brindle", "Nose", "Near eye", "Far eye")),
+        ("bell", ("Tide bell",)),
+        ("float", ("Net float",)),
+    ):
         painter.form = sitting.forms[form]
         for name in names:
             ring = painter.form.outline(part=p[name], step=4)
@@ -114,7 +130,11 @@ def flats(sitting: Sitting) -> None:
     land = script.layer(p["Ground"], "flat", name="Flats")
     ground.mud(painter, land)
     sitting.layers |= {"air": air, "land": land}
-    for form, names in (("float", ("Net float",)), ("bell", ("Tide bell",)), ("otter", ("Brindle", "Nose", "Near eye", "Far eye"))):
+    for form, names in (
+        ("float", ("Net float",)),
+        ("bell", ("Tide bell",)),
+        ("otter", ("Brindle", "Nose", "Near eye", "Far eye")),
+    ):
         sitting.stand(form)
         for name in names:
             script.fill(p[name], "flat", lch(*FLATS[name]))
@@ -140,9 +160,11 @@ def deeper(sitting: Sitting) -> None:
     painter, script, p = sitting.painter, sitting.script, sitting.parts
     ground.posts(painter, sitting.layers["land"])
     under = script.layer(p["Brindle"], "shadow", name="Under the jaw", mode="Multiply", strength=0.7, neutral=True)
-    for start, end, size, strength in (((0.05, -0.28, 0.38), (0.3, -0.33, 0.05), 110, 0.5), ((1150, 720), (1330, 800), 150, 0.5),
-                                       ((0.40, 0.06, -0.24), (0.5, 0.1, -0.2), 40, 0.5)):  # fmt: skip
-        painter.veil(under, (34.0, 10.0, 60.0), start, end, size, strength)
+    for start, end, size in (
+        ((0.05, -0.28, 0.38), (0.3, -0.33, 0.05), 110), ((1150, 720), (1330, 800), 150),
+        ((0.40, 0.06, -0.24), (0.5, 0.1, -0.2), 40),
+    ):  # fmt: skip
+        painter.veil(under, (34.0, 10.0, 60.0), start, end, size, 0.5)
 
 
 # --- 5: blending ------------------------------------------------------------------------------------------
@@ -211,7 +233,7 @@ def step_back(sitting: Sitting) -> None:
         if one.name == "Edge":
             script.do(SetLayer(one.uid, {"hold_edges": True}))
             dark = lch(10, 6, 70)
-            script.do(Gradient(one.uid, "linear", (0.0, 520.0, 120.0, 1160.0), (*dark, 0.0), (*dark, 0.78)))
+            script.do(Gradient(one.uid, "linear", (0.0, 520.0, 120.0, 1160.0), (*dark, 0.0), (*dark, 0.34)))
     grade = script.part("Grade")
     corners = script.layer(grade, "shadow", place="over", name="Corners", mode="Multiply", strength=0.6, neutral=True)
     for x, y, size in ((0, 1200, 520), (1600, 1200, 700), (1600, 0, 560), (0, 0, 420), (800, 1260, 520)):

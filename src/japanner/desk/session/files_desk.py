@@ -142,15 +142,19 @@ class FilesDesk(QObject):
             lambda: journal.close(keep=True) if journal is not None else None,
         )  # fmt: skip
 
-    def demo(self, name: str, stage: str = "", size: str = "") -> None:
-        """Open a demo as it is shipped; where it is not, or some stage or size is asked for, paint it."""
+    def demo(self, name: str, stage: str = "", size: str = "", then: Callable[[], object] = lambda: None) -> None:
+        """Open a demo as it is shipped, and `then` do something; where it is not, or some stage or size is asked for,
+        paint it.
+        """
         demo = DEMOS[name]
         path = demo.file
         if path is not None and not stage and not size:
-            self._change_to(
-                f"Opening {demo.title}", lambda _: open_painting(path),
-                lambda found, leaving: self._open_a_copy(path, found, leaving),
-            )  # fmt: skip
+
+            def take(found: Opened, leaving: str) -> None:
+                self._open_a_copy(path, found, leaving)
+                then()
+
+            self._change_to(f"Opening {demo.title}", lambda _: open_painting(path), take)
             return
         self._change_to(
             f"Painting {demo.title}", lambda told: demo.paint(told, until=stage, size=size or "shipped"),
@@ -271,10 +275,11 @@ class FilesDesk(QObject):
         if session.painting.title == "Untitled" and path.stem.isprintable():
             session.apply(SetPainting({"title": path.stem[:200]}))
         painting, records, place = session.painting, list(session.document.records), recall("versions", "state")
+        moments = session.document.moments
 
         def work(_: Progress) -> None:
             keep_version(path, place)
-            ora_write.write(painting, path, records)
+            ora_write.write(painting, path, records, moments)
             file.renew()
 
         def give_up() -> None:

@@ -34,6 +34,7 @@ from japanner.desk.theme import THEMES, apply_theme
 from japanner.desk.trouble import report_of, trouble
 from japanner.desk.window.bench_page import BenchPage
 from japanner.desk.window.find_command import FindCommand
+from japanner.desk.window.growth_view import GrowthView
 from japanner.desk.window.guide_view import GUIDE, PANEL_TOPICS, TASK_TOPICS, GuideView
 from japanner.desk.window.held_keys import HeldKeys
 from japanner.desk.window.keys_view import KeysView
@@ -86,6 +87,7 @@ class MainWindow(QMainWindow):
         self._pages.addWidget(self.start)
         self._pages.addWidget(self.bench)
         self.setCentralWidget(self._pages)
+        self.growth = GrowthView(self._pages)
         self.tour = Tour(self.session, self.building, self.files)
         bars = (self.tour.bar, self.messages.job, self.task_line, self.messages.bar)
         self.over = OverBars(self._pages, bars, self._area_of_bars)
@@ -107,7 +109,7 @@ class MainWindow(QMainWindow):
         )
         self._keys = HeldKeys(
             self, self.easel, self.bench, lambda path: self.menus.commands[path].call(self.tell),
-            lambda: self._pages.currentIndex() == BENCH,
+            lambda: self._pages.currentIndex() == BENCH and self.growth.isHidden(),
         )  # fmt: skip
         self.left_off = LeftOff(self.session, self.easel, self)
         self._connect()
@@ -143,6 +145,10 @@ class MainWindow(QMainWindow):
         start.sketch_wanted.connect(self._begin_from_sketch)
         start.recover_wanted.connect(files.recover)
         start.demo_wanted.connect(files.demo)
+        start.growth_wanted.connect(lambda name: files.demo(name, then=self.watch_growth))
+        start.paint_wanted.connect(lambda name: files.demo(name, size="shipped"))
+        self.growth.left.connect(self.easel.setFocus)
+        session.opened.connect(self.growth.stop)
         start.tour_wanted.connect(self.tour.begin)
         files.bench_wanted.connect(self.show_bench)
         session.told.connect(self.tell)
@@ -324,6 +330,13 @@ class MainWindow(QMainWindow):
         if (layout := self.layout()) is not None:
             layout.activate()  # the page has its new size now, before the picture is fitted into it
         self.bench.set_alone(not self.bench.alone)
+
+    def watch_growth(self) -> None:
+        """The moments that the painting's file keeps, played over the easel."""
+        if self.session.document.moments:
+            self.session.rest_hand()
+            at = self.easel.mapTo(self._pages, QPoint(0, 0))
+            self.growth.play(self.session.document.moments, QRect(at, self.easel.size()))
 
     def show_messages(self) -> None:
         """What was said, to be read again."""

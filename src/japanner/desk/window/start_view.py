@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from functools import partial
 from pathlib import Path
 from typing import Final
@@ -112,6 +112,8 @@ class StartView(QWidget):
     open_wanted = Signal(object)  # Path, or None to ask for one
     recover_wanted = Signal(object)  # Leftover
     demo_wanted = Signal(str)
+    growth_wanted = Signal(str)
+    paint_wanted = Signal(str)
     sketch_wanted = Signal()
     tour_wanted = Signal()
 
@@ -303,8 +305,12 @@ class StartView(QWidget):
         self._right.addWidget(_heading("DEMO"))
         for name, demo in DEMOS.items():
             picture = PICTURES / f"{name}.png"
+            more = [("paint it", "Its script paints it, which takes minutes", partial(self.paint_wanted.emit, name))]
+            if demo.file is not None:
+                grow = "How it came about, in twenty seconds"
+                more.insert(0, ("watch it grow", grow, partial(self.growth_wanted.emit, name)))
             self._right.addWidget(_pictured(demo.title, demo.words, partial(self.demo_wanted.emit, name),
-                                            picture.read_bytes() if picture.is_file() else None))  # fmt: skip
+                                            picture.read_bytes() if picture.is_file() else None, more))  # fmt: skip
         self._right.addStretch(1)
 
     def _recover_row(self, one: Leftover) -> QWidget:
@@ -346,7 +352,13 @@ def _where_and_when(path: Path) -> str:
     return f"{when}  ·  {where}"
 
 
-def _pictured(title: str, words: str, run: Callable[[], object], png: bytes | None) -> QWidget:
+More = tuple[str, str, Callable[[], object]]
+"""What else can be done with what a link leads to: words, tooltip, what it runs."""
+
+
+def _pictured(
+    title: str, words: str, run: Callable[[], object], png: bytes | None, more: Sequence[More] = ()
+) -> QWidget:  # fmt: skip
     """A link with a small picture of where it leads, which is pressed as well."""
     picture = QPushButton()
     picture.setObjectName("picture")
@@ -366,7 +378,23 @@ def _pictured(title: str, words: str, run: Callable[[], object], png: bytes | No
     row.setContentsMargins(0, 0, 0, 0)
     row.setSpacing(6)
     row.addWidget(picture, 0, Qt.AlignmentFlag.AlignTop)
-    row.addWidget(_link(title, words, run, RIGHT_WIDTH - PICTURE[0] - 24))
+    link = _link(title, words, run, RIGHT_WIDTH - PICTURE[0] - 24)
+    row.addWidget(link)
+    if more:
+        beside = QHBoxLayout()
+        beside.setSpacing(2)
+        for text, tip, act in more:
+            button = QPushButton(text)
+            button.setObjectName("plain")
+            button.setAccessibleName(f"{title}: {text}")
+            button.setToolTip(tip)
+            button.setCursor(Qt.CursorShape.PointingHandCursor)
+            button.clicked.connect(lambda _=False, act=act: act())
+            beside.addWidget(button)
+        beside.addStretch(1)
+        column = link.layout()
+        assert isinstance(column, QVBoxLayout)
+        column.addLayout(beside)
     return box
 
 

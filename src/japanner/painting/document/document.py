@@ -11,6 +11,7 @@ from japanner.errors import InputError
 from japanner.painting.document.engine import ENGINE
 from japanner.painting.model import Painting
 from japanner.painting.operations import Change, Operation, operation_from_record, to_record
+from japanner.painting.picture.moments import Moment
 from japanner.records import from_record
 from japanner.types import Record
 
@@ -81,6 +82,8 @@ class Document:
         self.painting = painting
         self.records: list[Record] = list(records)
         self.write = write
+        self.moments: tuple[Moment, ...] = ()
+        """How it grew, where its file says so."""
         self.undo_bytes = 0
         """Memory that former values hold beyond the present one."""
         self.limit_bytes = limit_bytes
