@@ -2,7 +2,7 @@
 PYTHON ?= python3
 BIN := .venv/bin
 
-.PHONY: demo run test soak lint docs rooms bench demos demos-check screenshots set-up clean
+.PHONY: demo run test soak lint docs rooms bench demos demos-check icons wheel install uninstall screenshots set-up clean
 
 demo: set-up
 	$(BIN)/japanner demo tidebell
@@ -43,6 +43,19 @@ demos: set-up
 
 demos-check: set-up
 	$(BIN)/python tools/demos.py --check
+
+icons: set-up
+	$(BIN)/python tools/icons.py
+
+wheel: set-up
+	$(BIN)/python -m pip wheel --quiet --no-deps --wheel-dir dist .
+
+# For yourself, under ~/.local or where PREFIX says; needs no set-up of the checkout.
+install:
+	$(PYTHON) tools/install.py
+
+uninstall:
+	$(PYTHON) tools/install.py --remove
 
 screenshots: set-up
 	QT_QPA_PLATFORM=offscreen $(BIN)/python tools/screenshots.py

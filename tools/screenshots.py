@@ -27,6 +27,7 @@ from japanner.desk.tasks.maquette.task import MaquetteTask
 from japanner.desk.tasks.move import MoveTask, Pose
 from japanner.desk.theme import font, theme
 from japanner.desk.window.main_window import MainWindow
+from japanner.files.opening import open_painting
 from japanner.light.shipped import shipped_maquette
 from japanner.painting.document.document import new_document
 from japanner.painting.model import Painting
@@ -65,11 +66,13 @@ PATCH = (300, 190, 4)
 ON_THE_SHEET = (
     ("before", None),
     ("smudge", SMUDGE),
-    ("smudge keeps marks", SMUDGE.with_changes(keep_grain_px=40.0)),
-    ("feather keeps marks", FEATHER.with_changes(keep_grain_px=40.0)),
+    ("smudge keeps marks", SMUDGE.with_changes(keep_grain_px=16.0)),
+    ("feather keeps marks", FEATHER.with_changes(keep_grain_px=16.0)),
 )
 
 GUIDE_PX, DEMO_PX = 660, 296
+# Upper left corners of pieces of Tidebell, px.
+CROPS, CROP_PX = ((940, 300), (960, 840), (90, 560), (330, 120)), 320
 FOLDER = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
 
@@ -81,19 +84,17 @@ def main() -> int:
     window.show()
     _shot(window, "start")
 
-    def line(done: float, words: str) -> None:
-        print(f"\r{done * 100:3.0f} %  {words:<50}", end="", file=sys.stderr, flush=True)
-
-    document = DEMOS["studies"].paint(line).document
-    print(file=sys.stderr)
-    _sheet(document.painting)
+    window.files.demo("tidebell")
+    window.files.wait()
+    QApplication.processEvents()
     session = window.session
-    session.open_document(document)
-    window.show_bench()
-    ball = next(part for part in session.painting.parts if part.name == "Ball")
-    session.work.work_on_layer(next(layer.uid for layer in ball.layers if layer.role == "light"))
+    _crops(session.painting)
+    _growth(window)
+    fur = next(part for part in session.painting.parts if part.name == "Brindle")
+    session.work.work_on_layer(next(layer.uid for layer in fur.layers if layer.name == "Coat"))
+    session.hand.show_roll("coat")
     session.hand.set_colour((0.62, 0.50, 0.41))
-    _point(window, 1090, 720)
+    _point(window, 1010, 640)
     window.rail.measure()
     _shot(window, "bench")
     session.looking.set_look("steps")
@@ -105,7 +106,7 @@ def main() -> int:
     window.easel.hold(None)
     session.looking.set_look("colour")
     _brushes(window)
-    _blending(_egg(document.painting))
+    _blending(_egg())
     _relief(window)
     _flats(window)
     _light(window)
@@ -122,7 +123,43 @@ def _for_the_program() -> None:
         target = assets / "guide" / "pictures" / f"{file.stem}.jpg"
         cv2.imwrite(str(target), picture, [cv2.IMWRITE_JPEG_QUALITY, 86])
     for name in DEMOS:
-        cv2.imwrite(str(assets / "demos" / f"{name}.png"), _reduced(FOLDER / f"{name}.png", DEMO_PX))
+        small = _fitted(_codes(_shipped(name)), DEMO_PX)
+        cv2.imwrite(str(assets / "demos" / f"{name}.png"), small)
+
+
+def _shipped(name: str) -> Painting:
+    """A demo as it is shipped: run `make demos` first."""
+    path = DEMOS[name].file
+    assert path is not None
+    return open_painting(path).painting
+
+
+def _codes(painting: Painting) -> np.ndarray:
+    """The picture as 8-bit blue, green, red."""
+    pixels = flattened(painting).read(painting.rect)[[2, 1, 0]].transpose(1, 2, 0)
+    return np.ascontiguousarray((pixels / 257).round().astype(np.uint8))
+
+
+def _fitted(picture: np.ndarray, width: int) -> np.ndarray:
+    size = (width, round(picture.shape[0] * width / picture.shape[1]))
+    return cv2.resize(picture, size, interpolation=cv2.INTER_AREA)
+
+
+def _crops(painting: Painting) -> None:
+    """Four pieces of Tidebell, one to one: eye, fur, brass, glass."""
+    codes = _codes(painting)
+    pieces = [codes[y : y + CROP_PX, x : x + CROP_PX] for x, y in CROPS]
+    strip = np.concatenate(pieces, axis=1)
+    cv2.imwrite(str(FOLDER / "crops.png"), strip, [cv2.IMWRITE_PNG_COMPRESSION, 9])
+
+
+def _growth(window: MainWindow) -> None:
+    """The growth of Tidebell, half way through its values."""
+    window.watch_growth()
+    window.growth.toggle()
+    window.growth.go_to(next(share for share, stage in window.growth.track.begins if stage == "blending"))
+    _shot(window, "growth")
+    window.growth.stop()
 
 
 def _reduced(file: Path, width: int) -> np.ndarray:
@@ -155,10 +192,7 @@ def _light(window: MainWindow) -> None:
 
 def _whole(name: str) -> None:
     """A demo painting as a whole, reduced."""
-    painting = DEMOS[name].paint(lambda done, words: None).painting
-    pixels = flattened(painting).read(painting.rect)[[2, 1, 0]].transpose(1, 2, 0)
-    codes = np.ascontiguousarray((pixels / 257).round().astype(np.uint8))
-    small = cv2.resize(codes, (1200, 800), interpolation=cv2.INTER_AREA)
+    small = _fitted(_codes(_shipped(name)), 1200)
     cv2.imwrite(str(FOLDER / f"{name}.png"), small, [cv2.IMWRITE_PNG_COMPRESSION, 9])
 
 
@@ -227,10 +261,10 @@ def _blending(egg: Raster) -> None:
     sheet.save(str(FOLDER / "blending.png"))
 
 
-def _egg(painting: Painting) -> Raster:
+def _egg() -> Raster:
     """A piece of the studies, in the light of the egg."""
     width, height, _ = PATCH
-    piece = flattened(painting).read(Rect(1850, 540, 1850 + width, 540 + height))
+    piece = flattened(_shipped("studies")).read(Rect(720, 196, 720 + width, 196 + height))
     return Raster(width, height).written(0, 0, piece)
 
 
@@ -366,15 +400,6 @@ def _point(window: MainWindow, x: float, y: float) -> None:
     none = Qt.MouseButton.NoButton
     event = QMouseEvent(QEvent.Type.MouseMove, at, at, none, none, Qt.KeyboardModifier.NoModifier)
     QApplication.sendEvent(window.easel, event)
-
-
-def _sheet(painting: Painting) -> None:
-    """The painting itself, reduced, and a piece of it at one to one."""
-    pixels = flattened(painting).read(painting.rect)[[2, 1, 0]].transpose(1, 2, 0)
-    codes = np.ascontiguousarray((pixels / 257).round().astype(np.uint8))
-    small = cv2.resize(codes, (1280, 640), interpolation=cv2.INTER_AREA)
-    cv2.imwrite(str(FOLDER / "studies.png"), small, [cv2.IMWRITE_PNG_COMPRESSION, 9])
-    cv2.imwrite(str(FOLDER / "studies-100.png"), codes[760:1400, 620:1580], [cv2.IMWRITE_PNG_COMPRESSION, 9])
 
 
 if __name__ == "__main__":

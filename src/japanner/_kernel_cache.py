@@ -7,6 +7,7 @@ fresh folder, so that no stale machine code is ever run.
 
 from __future__ import annotations
 
+import contextlib
 import hashlib
 import os
 from pathlib import Path
@@ -32,6 +33,22 @@ def cache_folder() -> Path:
     for path in kernel_sources():
         digest.update(path.read_bytes())
     return Path(platformdirs.user_cache_dir("japanner")) / f"kernels-{digest.hexdigest()[:12]}"
+
+
+def _mark() -> Path:
+    return Path(os.environ.get("NUMBA_CACHE_DIR") or cache_folder()) / "all-compiled"
+
+
+def all_compiled() -> bool:
+    """Whether every kernel of the present sources has been compiled on this machine."""
+    return _mark().is_file()
+
+
+def mark_compiled() -> None:
+    """Remember that; where nothing can be written, the next start looks again."""
+    with contextlib.suppress(OSError):
+        _mark().parent.mkdir(parents=True, exist_ok=True)
+        _mark().touch()
 
 
 def use_user_cache() -> None:

@@ -7,6 +7,7 @@ import sys
 from pathlib import Path
 
 from japanner import __version__
+from japanner._kernel_cache import all_compiled
 from japanner.demo import DEMOS, SIZES
 from japanner.errors import JapannerError
 
@@ -34,9 +35,7 @@ def _window(arguments: list[str]) -> int:
     parser.add_argument("file", nargs="?", type=Path, metavar="FILE", help="a painting or picture to open")
     parser.add_argument("--version", action="version", version=f"japanner {__version__}")
     options = parser.parse_args(arguments)
-    from japanner.desk.app import run  # noqa: PLC0415 - without a window, Qt is not needed
-
-    return run(options.file)
+    return _run(options.file)
 
 
 def _demo(arguments: list[str]) -> int:
@@ -55,9 +54,19 @@ def _demo(arguments: list[str]) -> int:
         parser.error(f"--stage: expected {known}, got {options.stage!r}")
     if options.save is not None:
         return _save(options.name, options.stage or "", options.size or "shipped", options.save)
+    return _run(demo=options.name, stage=options.stage or "", size=options.size or "")
+
+
+def _run(file: Path | None = None, **asked: str) -> int:
+    """Open the window, once everything is compiled."""
+    if not all_compiled():
+        from japanner.desk.first_start import compiled_first  # noqa: PLC0415 - without a window, Qt is not needed
+
+        if not compiled_first():
+            return 1
     from japanner.desk.app import run  # noqa: PLC0415 - as above
 
-    return run(demo=options.name, stage=options.stage or "", size=options.size or "")
+    return run(file, **asked)
 
 
 def _save(name: str, stage: str, size: str, path: Path) -> int:

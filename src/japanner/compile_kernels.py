@@ -10,7 +10,7 @@ import sys
 import time
 from collections.abc import Callable
 
-from japanner._kernel_cache import kernel_modules
+from japanner._kernel_cache import kernel_modules, mark_compiled
 
 __all__ = ["compile_all"]
 
@@ -24,6 +24,7 @@ def compile_all(progress: Callable[[int, int, str], None]) -> None:
     for done, name in enumerate(modules):
         progress(done, len(modules), name)
         importlib.import_module(name)
+    mark_compiled()
     progress(len(modules), len(modules), "")
 
 

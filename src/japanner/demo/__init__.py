@@ -6,11 +6,12 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from importlib import import_module
 from pathlib import Path
-from typing import Any, Final
+from typing import TYPE_CHECKING, Any, Final
 
 from japanner import checks
-from japanner.painting.operations import ScaleCanvas
-from japanner.scripting import Script
+
+if TYPE_CHECKING:
+    from japanner.scripting import Script
 
 __all__ = ["DEMOS", "PAINTINGS", "SIZES", "Demo", "Progress"]
 
@@ -71,6 +72,8 @@ class Demo:
 def _reduced(script: Script) -> Script:
     width, height = script.painting.width, script.painting.height
     factor = LONGEST_SHIPPED_PX / max(width, height)
+    from japanner.painting.operations import ScaleCanvas  # noqa: PLC0415 - the list of demos is there at once
+
     script.do(ScaleCanvas(round(width * factor), round(height * factor)))
     return script
 

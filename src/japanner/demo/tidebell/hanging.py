@@ -154,18 +154,13 @@ def bell_values(painter: Painter, part: int) -> None:
         places = [_on_bell(across, v) for v in np.linspace(start, end, 14)]
         painter.line(hot, tapered("Soft round", wide, strength, edge=0.85), colour, places, (0.5, 1.0, 0.3), 0.6)
     (x, y), unit = BELL
-    for dx, dy, size, value in (
-        (-0.28, -0.47, 9.0, 96),
-        (-0.46, 0.62, 7.0, 97),
-        (-0.12, -1.22, 6.0, 95),
-        (0.30, 0.70, 5.0, 80),
-    ):
-        glint = tapered("Soft round", size, 0.95, edge=0.35, taper_in=25.0, taper_out=25.0)
+    for dx, dy, size, value in ((-0.29, -0.475, 5.0, 96), (-0.12, -1.22, 4.0, 95)):
+        glint = tapered("Soft round", size, 0.9, edge=0.7, taper_in=40.0, taper_out=40.0)
         at = np.array((x + dx * unit, y + dy * unit))
         painter.line(
             hot,
             glint,
             (float(value), 10.0, 90.0),
-            [at - np.array((9, 1)), at, at + np.array((9, 0.5))],
+            [at - np.array((12, 1)), at, at + np.array((12, 0.5))],
             (0.3, 1.0, 0.3),
         )
