@@ -10,12 +10,12 @@ from pathlib import Path
 from typing import Final
 
 from PySide6.QtCore import QObject, QSocketNotifier, Qt
-from PySide6.QtGui import QGuiApplication, QSessionManager
+from PySide6.QtGui import QGuiApplication, QIcon, QSessionManager
 from PySide6.QtWidgets import QApplication
 
 from japanner.desk.session.resume import last_painting
 from japanner.desk.settings import recall, recent_files
-from japanner.desk.theme import THEMES, apply_theme
+from japanner.desk.theme import ASSETS, THEMES, apply_theme
 from japanner.desk.trouble import trouble
 from japanner.desk.window.main_window import MainWindow
 from japanner.files.writing import sweep
@@ -41,6 +41,8 @@ def make_application(arguments: list[str]) -> QApplication:
     app.setApplicationName("japanner")
     app.setApplicationDisplayName("Japanner")
     app.setStyle("Fusion")
+    app.setWindowIcon(QIcon(str(ASSETS / "icon" / "japanner.svg")))
+    app.setDesktopFileName("japanner")
     if app.platformName() == "offscreen":
         # There, what lies on the clipboard when the process ends is freed twice, by Python and by Qt. On a desktop it
         # is not, and may outlive us.
