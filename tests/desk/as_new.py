@@ -42,6 +42,7 @@ def as_new(window: MainWindow) -> None:
     session.open_document(new_document(480, 360, ppi=144.0))
     session.looking.look_changed.emit()
     session.strokes._told_of_growing = False
+    session.aiming.over, session.aiming.pointer, session.aiming.missed = "flat", None, None
     if window.isFullScreen():
         window.showNormal()
     window.resize(1280, 800)

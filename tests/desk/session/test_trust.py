@@ -64,7 +64,7 @@ def test_a_recent_painting_opens_by_its_link(window, script, tmp_path, qtbot):
 
 def test_a_demo_opens_by_its_link(window, qtbot, monkeypatch):
     small = Script.new(60, 40, title="Small demo")
-    monkeypatch.setitem(DEMOS, "studies", Demo("Studies sheet", "Small.", lambda progress: small))
+    monkeypatch.setitem(DEMOS, "studies", Demo("Studies sheet", "Small.", "none", _painted=lambda progress: small))
     window.show_start()
     Hand.click(link(window, "Studies sheet"))
     settle(window, qtbot)

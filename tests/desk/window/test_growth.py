@@ -69,8 +69,19 @@ def test_no_key_reaches_the_painting_that_is_not_seen(window, shipped, qtbot):
     assert window.session.hand.colour == colour
     assert window.session.painting is painting
     assert window.easel.task is None
-    QTest.keyClick(window.growth, Qt.Key.Key_Escape)
-    assert window.growth.isHidden()
+    growth = window.growth
+    growth.toggle()
+    growth.go_to(0.5)
+    QTest.keyClick(growth, Qt.Key.Key_Right)
+    assert growth.at == pytest.approx(0.52)
+    QTest.keyClick(growth, Qt.Key.Key_Left)
+    QTest.keyClick(growth, Qt.Key.Key_Left)
+    assert growth.at == pytest.approx(0.48)
+    growth.faster.setFocus()  # by the keyboard, too
+    QTest.keyClick(growth.faster, Qt.Key.Key_2)
+    assert window.session.hand.colour == colour
+    QTest.keyClick(growth.faster, Qt.Key.Key_Escape)
+    assert growth.isHidden()
 
 
 def test_a_demo_opens_as_it_is_shipped_and_is_nobodys_file(window, shipped):

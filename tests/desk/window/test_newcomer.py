@@ -59,6 +59,7 @@ def arc(radius, start_deg, end_deg):
 
 
 def test_from_the_first_start_to_a_ball_in_five_values(window, qtbot):
+    window.session.aiming.set_over("pointer")  # whatever was chosen before
     new = Newcomer(window)
     tour = window.tour
     link = next(b for b in window.start.findChildren(QPushButton) if b.text() == "Shade a ball in three minutes")

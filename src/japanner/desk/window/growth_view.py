@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 from typing import Final
 
-from PySide6.QtCore import QElapsedTimer, QEvent, QRect, QRectF, Qt, QTimer, Signal
+from PySide6.QtCore import QElapsedTimer, QEvent, QObject, QRect, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
@@ -19,6 +19,8 @@ WHOLE_S: Final = 20.0
 """How long it all takes at the speed that it begins with."""
 SPEEDS: Final = (0.125, 0.25, 0.5, 1.0, 2.0, 4.0, 8.0, 16.0)
 AS_IT_BEGINS: Final = 3
+STEP: Final = 0.02
+"""How far an arrow key goes."""
 FRAME_MS: Final = 30
 TRACK_PX: Final = 26
 MARK_PX: Final = 9
@@ -111,7 +113,8 @@ class GrowthView(QWidget):
     def _button(self, words: str, tip: str, run: object) -> QPushButton:
         button = QPushButton(words)
         button.setToolTip(tip)
-        button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        button.installEventFilter(self)
         button.clicked.connect(lambda _=False: run())  # type: ignore[operator]
         return button
 
@@ -181,16 +184,26 @@ class GrowthView(QWidget):
         self.faster.setEnabled(self._speed < len(SPEEDS) - 1)
 
     def event(self, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ShortcutOverride:
-            event.accept()  # keys are ours while it plays: nothing is to happen to a painting that is not seen
-            return True
-        return super().event(event)
+        return self._keeps(event) or super().event(event)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        return self._keeps(event) or super().eventFilter(watched, event)
+
+    @staticmethod
+    def _keeps(event: QEvent) -> bool:
+        """Keys are ours while it plays: nothing is to happen to a painting that is not seen."""
+        if event.type() != QEvent.Type.ShortcutOverride:
+            return False
+        event.accept()
+        return True
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() == Qt.Key.Key_Escape:
             self.stop()
         elif event.key() == Qt.Key.Key_Space:
             self.toggle()
+        elif event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self.go_to(self.at + (STEP if event.key() == Qt.Key.Key_Right else -STEP))
         else:
             event.ignore()
 

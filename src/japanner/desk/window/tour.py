@@ -100,6 +100,7 @@ class Tour(QObject):
         self._files.begin(ball_sheet(), leaving)
         self._opening = False
         self._session.hand.set_colour(HALFTONE)
+        self._session.aiming.set_over("flat")  # what its steps are measured by
         self._take(0)
 
     def leave(self) -> None:
