@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QApplication, QDialog
 from japanner.desk.session.hand import Hand
 from japanner.desk.session.looking import Looking
 from japanner.desk.session.worked_on import WorkedOn
+from japanner.desk.widgets.fader import Fader
 from japanner.desk.window.arrangement import PANELS
 from japanner.desk.window.main_window import MainWindow
 from japanner.painting.document.document import new_document
@@ -19,6 +20,8 @@ def as_new(window: MainWindow) -> None:
     session, easel = window.session, window.easel
     window.files.wait()
     easel.leave_task()
+    for fader in window.findChildren(Fader):
+        fader._field.hide()  # what was being typed
     easel.hold(None)
     easel.leaveEvent(QEvent(QEvent.Type.Leave))
     window.tasks._made.clear()
