@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from japanner.demo import DEMOS, Demo
-from japanner.painting.picture.moments import moment_of
+from japanner.desk.window.growth_view import _ends
+from japanner.painting.picture.moments import Moment, moment_of
 from tests.desk.hand import Hand
 
 STAGES = ("sketch", "flats", "flats", "values")
@@ -96,6 +98,14 @@ def test_a_demo_opens_as_it_is_shipped_and_is_nobodys_file(window, shipped):
 def test_a_demo_is_painted_when_that_is_asked_for(window, shipped):
     pressed(window, "Small: paint it")
     assert window.session.painting is shipped.painting
+
+
+def test_no_stage_is_too_short_to_be_seen():
+    moments = tuple(Moment("sketch" if n == 0 else "details", n, b"") for n in range(100))
+    ends = _ends(moments)
+    assert 0.04 < ends[0] < 0.06
+    assert ends[-1] == pytest.approx(1.0)
+    assert np.ptp(np.diff(ends)) == pytest.approx(0, abs=1e-9)
 
 
 def test_without_moments_the_command_says_why(window):

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
+from collections import Counter
 from functools import lru_cache
+from itertools import accumulate
 from typing import Final
 
 from PySide6.QtCore import QElapsedTimer, QEvent, QObject, QRect, QRectF, Qt, QTimer, Signal
@@ -21,6 +24,8 @@ SPEEDS: Final = (0.125, 0.25, 0.5, 1.0, 2.0, 4.0, 8.0, 16.0)
 AS_IT_BEGINS: Final = 3
 STEP: Final = 0.02
 """How far an arrow key goes."""
+SHORTEST_STAGE: Final = 0.05
+"""Of the whole."""
 FRAME_MS: Final = 30
 TRACK_PX: Final = 26
 MARK_PX: Final = 9
@@ -30,6 +35,13 @@ SURROUND: Final = 20.0
 @lru_cache(maxsize=24)
 def _image(moment: Moment) -> QImage:
     return QImage.fromData(moment.picture)
+
+
+def _ends(moments: tuple[Moment, ...]) -> list[float]:
+    """When each moment ends, 0 to 1: all take as long, but no stage is so short that it would not be seen."""
+    counts = Counter(one.stage for one in moments)
+    shares = [max(1.0, SHORTEST_STAGE * len(moments) / counts[one.stage]) for one in moments]
+    return [end / sum(shares) for end in accumulate(shares)]
 
 
 class Track(QWidget):
@@ -86,6 +98,7 @@ class GrowthView(QWidget):
         self.setObjectName("panel")
         self.hide()
         self.moments: tuple[Moment, ...] = ()
+        self._ends: list[float] = []
         self.at = 0.0
         """How far it has come, 0 to 1."""
         self._speed = AS_IT_BEGINS
@@ -125,14 +138,15 @@ class GrowthView(QWidget):
     @property
     def moment(self) -> Moment:
         """The one that is shown."""
-        return self.moments[min(int(self.at * len(self.moments)), len(self.moments) - 1)]
+        return self.moments[min(bisect_right(self._ends, self.at), len(self.moments) - 1)]
 
     def play(self, moments: tuple[Moment, ...], area: QRect) -> None:
         """Play from the beginning, over an area of the parent."""
         self.moments = moments
+        self._ends = _ends(moments)
         begins: dict[str, float] = {}
-        for number, one in enumerate(moments):
-            begins.setdefault(one.stage, number / len(moments))
+        for one, begin in zip(moments, (0.0, *self._ends), strict=False):
+            begins.setdefault(one.stage, begin)
         self.track.begins = [(share, stage) for stage, share in begins.items()]
         self.setGeometry(area)
         self._set_speed(AS_IT_BEGINS)
