@@ -34,12 +34,14 @@ COLUMNS: Final = (90, 196, 302, 412, 530, 664, 850, 980, 1075, 1180, 1285, 1390)
 """Where the locks hang, px."""
 SKIN: Final = (0.66, 0.485, 0.405)
 
+OPERATIONS: Final = 242
+
 
 def paint(progress: Progress = lambda done, words: None, watch: int = 0) -> Script:
     """Paint the sheet; the same seeds give the same bytes."""
     script = Script.new(*SIZE, ppi=300.0, title="Hair sheet", ground=srgb_from_value(27, 0.012, 80))
     steps = (_ground, _coats, _locks, _eye, _muzzle)
-    return in_steps(script, steps, progress, watch)
+    return in_steps(script, steps, progress, OPERATIONS, watch)
 
 
 def _ground(script: Script) -> None:

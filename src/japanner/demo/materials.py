@@ -19,12 +19,14 @@ __all__ = ["paint"]
 SIZE: Final = (2400, 1600)
 RADIUS: Final = 300.0
 
+OPERATIONS: Final = 178
+
 
 def paint(progress: Progress = lambda done, words: None, watch: int = 0) -> Script:
     """Paint the sheet; the same seeds give the same bytes."""
     script = Script.new(*SIZE, ppi=300.0, title="Materials sheet", ground=srgb_from_value(24, 0.018, 80))
     steps = (_ground, _eye, _brass, _steel, _skin, _glass, _cloth)
-    return in_steps(script, steps, progress, watch)
+    return in_steps(script, steps, progress, OPERATIONS, watch)
 
 
 def _ground(script: Script) -> None:

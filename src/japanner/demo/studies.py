@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Final
 
 import cv2
@@ -15,12 +15,11 @@ from japanner.demo import hand, light_study
 from japanner.demo.brushwork import Painter, Pass, busy
 from japanner.demo.hand import Flow, Grid, Mask
 from japanner.demo.light_study import Form, LightStudy
+from japanner.demo.sheets import Progress, Staging
 from japanner.scripting import Script, shipped_brush
 from japanner.stroke.brush import Brush
 
 __all__ = ["STAGES", "paint"]
-
-Progress = Callable[[float, str], None]
 
 SIZE: Final = (4000, 2000)
 SCALE: Final = 5
@@ -34,7 +33,7 @@ AXES: Final = ((0.45, 0.85, 0.3), (0.16, 0.97, 0.25), (0.0, 0.96, 0.29))
 BROWN: Final = srgb_from_value(46, 0.032, 62)
 TABLE: Final = srgb_from_value(31, 0.016, 75)
 # How many strokes there will be, so that progress can be told.
-STROKES: Final = 12500
+STROKES: Final = 13125
 
 
 @dataclass(eq=False)
@@ -59,27 +58,12 @@ def paint(
     """
     forms = [(index, name) for index, name in enumerate(NAMES) if name in names]
     script = Script.new(*SIZE, scale=scale, ppi=300.0, title="Studies sheet", ground=srgb_from_value(16, 0.012, 80))
-    if watch:
-        script.watch(watch)
     progress(0.0, "Setting the light")
-
-    def told() -> None:
-        count = len(script.document.records)
-        progress(min(0.06 + 0.93 * count / STROKES, 0.99), f"Painting the {stage}: {count} strokes")
-
-    stage = STAGES[0]
-    sheet = _Sheet(script, _study(script), Painter(script, np.random.default_rng(7), told), {}, forms)
+    staging = Staging(script, progress, STROKES, watch)
+    painter = Painter(script, np.random.default_rng(7), staging.told)
+    sheet = _Sheet(script, _study(script), painter, {}, forms)
     steps = (_ground, _flats, _shadows, _accents, _bounce, _lights, _blending, _highlights)
-    for stage, step in zip(STAGES, steps, strict=True):
-        script.stage = stage
-        told()
-        step(sheet)
-        if stage == until:
-            break
-    if watch:
-        script.look()
-    progress(1.0, "Done")
-    return script
+    return staging.run(((name, partial(step, sheet)) for name, step in zip(STAGES, steps, strict=True)), until)
 
 
 def _study(script: Script) -> LightStudy:

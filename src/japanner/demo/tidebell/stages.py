@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import partial
 from typing import Final
 
 import numpy as np
 
+from japanner.demo.sheets import Progress, Staging
 from japanner.demo.tidebell import brindle, ground, hanging
 from japanner.demo.tidebell.brushwork import Lch, Painter, tapered
 from japanner.demo.tidebell.sitter import bell, glass_float, otter
@@ -16,11 +18,9 @@ from japanner.scripting import OnForm, Script, lch, shipped_brush
 
 __all__ = ["SIZE", "STAGES", "paint"]
 
-Progress = Callable[[float, str], None]
-
 SIZE: Final = (1600, 1200)
 """Of the canvas that all figures are given for; the full picture is 1.5 times as large."""
-RECORDS: Final = 4700
+RECORDS: Final = 3460
 """How many operations there will be, so that progress can be told."""
 PARTS: Final = (
     ("Ground", "plain"), ("Net float", "glass"), ("Tide bell", "metal"), ("Brindle", "fur"), ("Nose", "skin"),
@@ -59,25 +59,9 @@ def paint(
     moment of its growth after every so many operations.
     """
     script = Script.new(*SIZE, scale=scale, ppi=200.0 * scale, title="Tidebell", ground=lch(17, 5, 100))
-    if watch:
-        script.watch(watch)
-    stage = STAGES[0]
-
-    def told() -> None:
-        count = len(script.document.records)
-        progress(min(count / RECORDS, 0.99), f"Painting the {stage}: {count} strokes")
-
-    sitting = Sitting(Painter(script, told))
-    for stage, step in _STEPS.items():
-        script.stage = stage
-        told()
-        step(sitting)
-        if stage == until:
-            break
-    if watch:
-        script.look()
-    progress(1.0, "Done")
-    return script
+    staging = Staging(script, progress, RECORDS, watch)
+    sitting = Sitting(Painter(script, staging.told))
+    return staging.run(((name, partial(step, sitting)) for name, step in _STEPS.items()), until)
 
 
 # --- 1: sketch --------------------------------------------------------------------------------------------
