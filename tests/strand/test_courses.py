@@ -5,7 +5,7 @@ import pytest
 
 from japanner.errors import InputError
 from japanner.raster.geometry import Rect
-from japanner.strand.courses import DRESSED, LockKind, braided, loose, wound
+from japanner.strand.courses import DRESSED, LockKind, braided, laid, loose, wound
 from japanner.strand.lock import lock
 from japanner.strand.strands import Strands
 
@@ -86,6 +86,26 @@ def test_a_braid_gets_narrower_and_ends_in_a_tail():
     assert wide[360:420].mean() < 0.85 * wide[100:160].mean()
     assert wide[445:462].min() < 0.6 * wide[360:420].mean()
     assert wide[:15].max() == 0
+
+
+def test_a_cord_is_as_wide_all_along_and_blunt_at_both_ends():
+    drawn = dressed("cord", LINE, 20.0)
+    wide = (drawn[3] > 0.5).sum(axis=1)
+    assert wide[:19].max() == 0
+    assert wide[522:].max() == 0
+    rows = wide[24:516].reshape(-1, 12).mean(axis=1)
+    assert 30 < rows.min() <= rows.max() < 44
+    assert min(wide[22:28].mean(), wide[512:518].mean()) > 0.75 * rows.mean()
+
+
+def test_the_yarns_of_a_cord_come_up_in_turn():
+    """Three yarns at a third of a turn, each a turn in 3.4 widths of the cord (common practice): a ridge every 1.13."""
+    course = laid(LINE, np.full(60, 20.0), KIND, 1, chance())
+    high = np.stack([course.toward[which::3].mean(axis=0) for which in range(3)])
+    assert np.abs(high.sum(axis=0)).max() < 0.35
+    turns = (np.diff(np.sign(high[0])) > 0).sum()
+    assert turns == pytest.approx(500 / (3.4 * 40), abs=1)
+    assert set(high.argmax(axis=0)) == {0, 1, 2}
 
 
 def test_a_bun_lies_between_the_ends_of_its_stroke():

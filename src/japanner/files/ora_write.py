@@ -42,7 +42,7 @@ from japanner.painting.document.document import SAVED
 from japanner.painting.document.engine import ENGINE
 from japanner.painting.document.record_lines import RecordWriter
 from japanner.painting.model import Layer, Painting, Part
-from japanner.painting.picture.compositor import flattened, shown_tile, silhouette_tile
+from japanner.painting.picture.compositor import FREE, flattened, limit_tile, shown_tile
 from japanner.painting.picture.moments import Moment
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import MODES
@@ -75,15 +75,15 @@ def as_others_see(layer: Layer, part: Part) -> Raster:
     pixels = layer.pixels
     if layer.mask is not None:
         pixels = pixels.with_tiles({key: tile for key in pixels.tiles if (tile := shown_tile(layer, key)) is not None})
-    if layer.place != "body" or layer in part.flats or not part.flats:
+    if layer.place != "body" or layer.role in FREE or not part.flats:
         return pixels
-    return _clipped(pixels, part)
+    return _clipped(pixels, layer, part)
 
 
-def _clipped(pixels: Raster, part: Part) -> Raster:
+def _clipped(pixels: Raster, layer: Layer, part: Part) -> Raster:
     fresh: dict[Key, NDArray[np.uint16]] = {}
     for key, tile in pixels.tiles.items():
-        coverage = silhouette_tile(part, key)
+        coverage = limit_tile(part, layer, key)
         limit = np.zeros(tile.shape[1:], np.float32) if coverage is None else coverage
         cut = np.rint(tile * limit.astype(np.float64)).astype(np.uint16)
         if not np.array_equal(cut, tile):
@@ -196,13 +196,12 @@ def _stack(painting: Painting, pictures: _Writer, layers: dict[int, LayerState])
 def _part(root: ET.Element, part: Part, pictures: _Writer, layers: dict[int, LayerState]) -> None:
     visible = "visible" if part.shown else "hidden"
     stack = ET.SubElement(root, "stack", {"name": part.name, "isolation": "auto", "visibility": visible})
-    for layer in reversed(part.in_place("over")):
+    for layer in reversed(part.standing("over")):
         _layer(stack, layer, part, part.strength, pictures, layers)
-    if part.in_place("body"):
+    if body_layers := part.standing("body"):
         opacity = {"opacity": _share(part.strength), "composite-op": "svg:src-over"}
         body = ET.SubElement(stack, "stack", {"name": f"{part.name} body", "isolation": "isolate", **opacity})
-        flats = part.flats
-        for layer in reversed([*flats, *(one for one in part.in_place("body") if one not in flats)]):
+        for layer in reversed(body_layers):
             _layer(body, layer, part, 1.0, pictures, layers)
     for layer in reversed(part.in_place("behind")):
         _layer(stack, layer, part, part.strength, pictures, layers)

@@ -1,4 +1,4 @@
-"""The courses that strands of a lock take: loose along a line, in a braid, wound up into a bun."""
+"""The courses that strands of a lock take: loose along a line, in a braid, wound up into a bun, laid to a cord."""
 
 from __future__ import annotations
 
@@ -11,10 +11,10 @@ from numpy.typing import NDArray
 from japanner.strand.curls import PATTERNS, Pattern, offsets, stretched, wander
 from japanner.strand.growing import PLASTIC
 
-__all__ = ["DRESSED", "Course", "LockKind", "braided", "curled", "loose", "middles", "wound"]
+__all__ = ["DRESSED", "Course", "LockKind", "braided", "curled", "laid", "loose", "middles", "wound"]
 
 Floats = NDArray[np.floating]
-DRESSED: Final = ("braid", "bun")
+DRESSED: Final = ("braid", "bun", "cord")
 """Ways to dress hair that are no patterns of its own."""
 PX_A_JOINT: Final = 5.0
 JOINTS: Final = (10, 900)
@@ -27,6 +27,10 @@ UNEVEN: Final = 0.16
 """How unevenly curls are wound, in turns."""
 BULGE: Final = 0.9
 """How far a lock bends towards the viewer, as the slope at its ends: hair lies round a head."""
+LAY: Final = 3.4
+"""Of a cord: the length of one turn of its three yarns, in widths of the cord (common practice)."""
+YARN: Final = 0.464
+"""Radius of each of three yarns that touch in a cord of radius 1: 1 / (1 + 2 / sqrt 3)."""
 
 
 @dataclass(frozen=True)
@@ -68,6 +72,8 @@ class Course:
     slope: Floats
     order: Floats
     lean: Floats | None = None
+    blunt: bool = False
+    """Cut off at both ends, not grown."""
 
 
 def loose(line: Floats, half: Floats, kind: LockKind, every: int, random: np.random.Generator) -> Course:
@@ -199,6 +205,33 @@ def wound(line: Floats, half: Floats, kind: LockKind, every: int, random: np.ran
     order = 7 * turns * middles(s, pieces) + 1.5 * middles(high, pieces)
     lean = np.stack((x - middle[0], middle[1] - y), axis=-1) / radius
     return Course(np.stack((x, y), axis=-1), s, off, high, np.zeros_like(s), order, lean)
+
+
+def laid(line: Floats, half: Floats, kind: LockKind, every: int, random: np.random.Generator) -> Course:
+    """Three yarns laid to a cord that is as wide all along and blunt at both ends; each yarn is twisted the other way."""
+    run, length = _run(line)
+    widest = max(float(half.max()), 0.5)
+    place, share, noise = _chances(kind, every, random)
+    which = np.arange(len(place)) % 3
+    fine = np.linspace(0, 1, 400)
+    wide = np.maximum(np.interp(fine * length, run, half), 0.5)
+    turn = np.concatenate(([0.0], np.cumsum(np.pi / (LAY * wide[:-1]) * length / 399)))
+    pieces = int(np.clip(np.ceil(turn[-1] / (2 * np.pi) * 8), 1, MOST_PIECES))
+    s = np.repeat(np.linspace(0, 1, _joints(length / PX_A_JOINT, pieces))[None], len(place), axis=0)
+    x, y = (np.interp(s * length, run, line[:, k]) for k in (0, 1))
+    size, phase = np.interp(s, fine, wide), np.interp(s, fine, turn) + which[:, None] * 2 * np.pi / 3
+    # Hairs are spread over the yarn's cross-section and wind about its middle; some stand off it.
+    inner = np.sqrt(share[3])[:, None] * (1 + 0.12 * kind.variety * noise[0][:, None])
+    twist = 2 * np.pi * share[1][:, None] - 1.5 * phase
+    off, high = (0.536 * fun(phase) + YARN * inner * fun(twist) for fun in (np.cos, np.sin))
+    across = size * (off + 0.5 * _astray(s, kind.stray, share, noise[2]))
+    dx, dy = _tangents(x, y)
+    points = np.stack((x - dy * across, y + dx * across), axis=-1)
+    step = np.maximum(np.gradient(s * length, axis=1), 1e-6)
+    # Light tells the yarns apart before it tells the cord: each is round by itself.
+    side = np.clip(0.45 * off + 0.75 * inner * np.cos(twist), -1, 1)
+    order = middles(high, pieces)
+    return Course(points, s, side, size * high / widest, np.gradient(size * high, axis=1) / step, order, blunt=True)
 
 
 def _astray(s: Floats, stray: float, share: Floats, noise: Floats) -> Floats:

@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.strand import shine
-from japanner.strand.courses import Course, LockKind, braided, loose, wound
+from japanner.strand.courses import Course, LockKind, braided, laid, loose, wound
 from japanner.strand.strands import Strands
 
 __all__ = ["LockKind", "lock"]
@@ -25,13 +25,14 @@ def lock(
     """
     random = np.random.Generator(np.random.PCG64(seed))
     thickness, values, jitter = random.standard_normal((3, kind.count))[:, ::every]
-    made = {"braid": braided, "bun": wound}.get(kind.pattern, loose)
+    made = {"braid": braided, "bun": wound, "cord": laid}.get(kind.pattern, loose)
     course = made(line, width, kind, every, random)
     chosen = np.broadcast_to(np.asarray(colour, float), (len(course.points), 3, 3))
     own = kind.wide_px * min(every, 3) ** 0.5 * np.exp(0.5 * kind.variety * thickness)
     wide = None if thick is None else np.interp(course.share, np.linspace(0, 1, len(thick)), thick)
     shade = _shade(kind, course, light, values, 0.08 * jitter)
-    whole = Strands.of(course.points, own, chosen, alpha, shade=shade, wide=wide, tip=0.7, soft=0.06, power=2.2)
+    ends = {"tip": 1.0, "soft": 0.0, "power": 0.0} if course.blunt else {"tip": 0.7, "soft": 0.06, "power": 2.2}
+    whole = Strands.of(course.points, own, chosen, alpha, shade=shade, wide=wide, **ends)
     return Strands.together([whole.cut(course.order.shape[1])], course.order.reshape(-1))
 
 
@@ -64,7 +65,7 @@ def _shade(kind: LockKind, course: Course, light: tuple[float, float, float], va
         return shine.lobe((along + leaned * facing) / long, (tangent[2] + leaned * normal[2]) / long, power)
 
     lit = 0.55 + 0.45 * np.clip(facing, -0.3, 1) + 0.12 * np.sqrt(np.maximum(1 - along**2, 0))
-    root = 1 - kind.depth * (0.55 * np.exp(-((s / 0.16) ** 2)) + 0.3 * np.clip((s - 0.7) / 0.3, 0, 1) ** 2)
+    root = 1 - (0 if course.blunt else kind.depth) * (0.55 * np.exp(-((s / 0.16) ** 2)) + 0.3 * np.clip((s - 0.7) / 0.3, 0, 1) ** 2)
     # Single hairs are seen at the edges and in the halftones; deep shadow and highlight draw them together.
     detail = 0.45 + 0.55 * np.clip(1 - ((lit - 0.78) / 0.42) ** 2, 0, 1) + 0.5 * side**4
     value = np.exp(0.28 * kind.variety * values[:, None].astype(np.float32) * detail)

@@ -133,7 +133,9 @@ def _factor(given: NDArray[np.floating] | None, shape: tuple[int, ...]) -> Float
 def tapered(
     share: NDArray[np.floating], soft: NDArray[np.floating] | float = 0.12, power: NDArray[np.floating] | float = 1.7
 ) -> NDArray[np.floating]:
-    """Width of a strand at shares 0..1 of its length, of its greatest: a soft root, and sqrt(1 - s^k) to the tip."""
+    """Width of a strand at shares 0..1 of its length, of its greatest: a soft root, and sqrt(1 - s^k) to the tip; 1
+    all along where k is 0.
+    """
     s = checks.in_range("share", share, 0, 1)
-    result: NDArray[np.floating] = np.minimum(s / np.maximum(soft, 1e-4) + 0.25, 1) * np.sqrt(1 - s**power)
-    return result
+    grown = np.minimum(s / np.maximum(soft, 1e-4) + 0.25, 1) * np.sqrt(1 - s**power)
+    return np.where(np.asarray(power) == 0, 1, grown)

@@ -91,6 +91,20 @@ def test_a_stroke_outside_the_silhouette_says_so_and_offers_a_layer_over(hand, s
     assert session.layer.pixels.tiles
 
 
+def test_a_shade_over_the_hairs_of_an_edge_shows(hand, session):
+    hand.window.building.add_layer("edge")
+    session.hand.take_brush_named("Loose stray")
+    hand.pen(OUTSIDE)
+    assert session.layer.role == "edge"
+    assert session.layer.pixels.tiles
+    hand.window.building.add_layer("shadow")
+    session.hand.take_brush_named("Round")
+    count = len(session.document.records)
+    hand.pen(OUTSIDE)
+    assert len(session.document.records) == count + 1
+    assert "outside the silhouette" not in hand.window.messages.message.text()
+
+
 def test_a_hidden_layer_is_shown_by_one_press(hand, session):
     session.apply(SetLayer(session.work.active_layer, {"shown": False}))
     hand.pen([(240, 180)])

@@ -42,7 +42,7 @@ def test_the_edge_breaks_where_hair_leads_out():
     script.do(BreakEdge(part, 20.0, 3))
     found = sheets(script, part)
     flat, edge = found["Flat"][3], found["Edge"][3]
-    assert script.painting.part(part).layers[-1].place == "over"
+    assert (script.painting.part(part).layers[-1].place, script.painting.part(part).layers[-1].role) == ("body", "edge")
     # Notches at the lower edge, against the hair, and none where it leads in.
     assert (flat[185:200, 60:240] < 0.5).mean() > 0.05
     assert flat[50:60, 60:240].min() == 1

@@ -227,7 +227,7 @@ def test_the_edge_breaks_into_hairs_and_nothing_lies_double(furred):
     script, part = furred
     script.do(Make(part, "coat"))
     edge, flat = (layers(script, part)[name].pixels.read(script.painting.rect)[3] / 65535 for name in ("Edge", "Flat"))
-    assert layers(script, part)["Edge"].place == "over"
+    assert layers(script, part)["Edge"].role == "edge"
     assert (edge * (flat == 1)).max() == 0
     # Where the silhouette half covers a pixel its hair is whole: what is behind does not shine through as a line.
     script.do(SetPart(part, {"shown": True}))

@@ -179,6 +179,20 @@ def test_flattening_keeps_the_picture(mode, part_strength):
     assert [layer.place for layer in script.painting.part(part).layers] == ["behind", "body", "over"]
 
 
+def test_an_edge_is_not_merged_with_what_stays_inside_and_a_part_with_it_is_flattened():
+    script, part, *_ = built("Multiply", "body")
+    edge = script.layer(part, "edge")
+    script.stroke(edge, SOFT, (0.8, 0.7, 0.5), [(20, 120, 1), (300, 130, 1)])
+    shade = script.layer(part, "shadow", mode="Multiply", strength=0.7)
+    script.stroke(shade, SOFT, (0.5, 0.5, 0.7), [(20, 140, 1), (300, 110, 1)])
+    for layer in (edge, shade):
+        with pytest.raises(InputError, match="leaves the silhouette"):
+            script.do(MergeDown(layer))
+    before = picture(script)
+    script.do(FlattenPart(part))
+    assert np.abs(picture(script) - before).max() <= 1 / 255
+
+
 def test_a_shade_becomes_a_veil_and_does_not_take_the_backdrop_along():
     script, part, *_ = built("Multiply", "over")
     glow = script.layer(part, "glow", place="over", mode="Screen", strength=1.0, neutral=True)

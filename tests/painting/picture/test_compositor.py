@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -10,7 +12,7 @@ from hypothesis import strategies as st
 from japanner.color import lab
 from japanner.errors import InputError
 from japanner.painting.model import Layer, Painting, Part
-from japanner.painting.picture.compositor import Compositor, flattened, plan, silhouette_tile
+from japanner.painting.picture.compositor import Compositor, flattened, limit_tile, plan, silhouette_tile
 from japanner.painting.picture.looks import grey_code, look, nearest_step
 from japanner.painting.picture.picture import Picture
 from japanner.raster.geometry import TILE, Rect
@@ -54,6 +56,25 @@ def test_the_body_is_an_isolated_group():
 def test_no_fringe_of_the_flat_at_the_silhouette():
     painting = painting_of(sheet(FLAT, 0.5, "flat"), sheet(LIGHT, 1.0))
     assert picture_at(painting) == pytest.approx(over(GROUND, LIGHT, 0.5), abs=3e-5)
+
+
+# A coat's hairs leave the silhouette, and a shade over the coat ends where the hairs end.
+def test_what_is_painted_over_an_edge_takes_its_coverage():
+    def strip(role, colour, alpha, x0, x1):
+        codes = solid(20, 20, colour, alpha).read(Rect(0, 0, x1 - x0, 20))
+        return Layer(next(NAMES), "Any", role, Raster(20, 20).written(x0, 0, codes))
+
+    flat, hairs = strip("flat", FLAT, 1.0, 0, 10), strip("edge", (0.7, 0.4, 0.2), 0.6, 10, 16)
+    under, shade = sheet((0.1, 0.9, 0.1)), sheet((0.5, 0.5, 0.5), mode="Multiply")
+    painting = painting_of(flat, under, hairs, shade)
+    assert picture_at(painting, 5) == pytest.approx((0.05, 0.45, 0.05), abs=3e-5)
+    assert picture_at(painting, 12) == pytest.approx(over(GROUND, (0.35, 0.2, 0.1), 0.6), abs=3e-5)
+    assert picture_at(painting, 18) == pytest.approx(GROUND, abs=1e-5)
+    part = painting.parts[0]
+    assert [limit_tile(part, one, (0, 0))[5, 12] for one in (under, shade)] == pytest.approx([0, 0.6], abs=1e-4)
+    # Over another part, the hairs and their shade hide it as hairs do.
+    whole = replace(painting, parts=(Part(2, "B", layers=(sheet(LIGHT, role="flat"),)), part))
+    assert picture_at(whole, 12) == pytest.approx(over(LIGHT, (0.35, 0.2, 0.1), 0.6), abs=3e-5)
 
 
 def test_the_silhouette_limits_the_body_and_not_what_is_over():

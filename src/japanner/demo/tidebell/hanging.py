@@ -36,11 +36,11 @@ def bell_metal(painter: Painter, part: int) -> None:
 
 
 def _cord(painter: Painter, layer: int, points: Any, size: float, colour: Lch, count: int = 24) -> None:
-    """A braided cord through points, as wide all along."""
+    """A laid cord through points."""
     through = np.array(points, float)
     share, fine = np.linspace(0, 1, len(through)), np.linspace(0, 1, count)
-    braid = shipped_brush("Braid").with_changes(size_px=max(size, 3.0), hair_wide=1.1, hair_variety=0.25)
-    painter.stroke(layer, braid, colour, [
+    cord = shipped_brush("Laid cord").with_changes(size_px=max(size, 3.0))
+    painter.stroke(layer, cord, colour, [
         (float(np.interp(at, share, through[:, 0])), float(np.interp(at, share, through[:, 1])), 1.0) for at in fine
     ])  # fmt: skip
 

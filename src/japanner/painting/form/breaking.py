@@ -36,7 +36,7 @@ STANDS: Final = 0.35
 def coat_layers(part: Part) -> list[Layer]:
     """The layers of a coat that has a fringe over the silhouette; none if there is no such coat."""
     made = [one for one in part.layers if one.made is not None and one.made.maker == "coat"]
-    return made if any(one.place == "over" for one in made) else []
+    return made if any(one.role == "edge" for one in made) else []
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,7 +58,7 @@ def broken_edge(painting: Painting, part: Part, length_px: float, seed: int) -> 
     reach = int(np.ceil(3 * length_px)) + 4
     area = sheet.bounds().grown(reach).intersected(painting.rect)
     cover = sheet.coverage(area)
-    if fringe := [one for one in coat_layers(part) if one.place == "over"]:
+    if fringe := [one for one in coat_layers(part) if one.role == "edge"]:
         # The edge of a coat is where its fringe thins out, as a whole.
         hairs = np.max([one.pixels.read(area)[3].astype(np.float32) / 65535 for one in fringe], axis=0)
         cover = np.maximum(cover, np.minimum(cv2.GaussianBlur(hairs, (0, 0), FRINGE_SOFT_PX) * 2, 1))

@@ -29,7 +29,8 @@ def landing(painting: Painting, layer: int, brush: Brush, *, wipes: bool = False
     the last one of their role that shows, or a new one.
     """
     part, held = painting.find(layer)
-    if not brush.over or wipes or on != "paint" or held.place != "body" or not part.flats:
+    held_in = held.place == "body" and held.role != "edge" and bool(part.flats)
+    if not brush.over or wipes or on != "paint" or not held_in:
         return Landing(layer)
     role = over_role(part)
     found = _last_over(part, role)

@@ -7,7 +7,7 @@ from collections.abc import Iterable
 import numpy as np
 
 from japanner.painting.model import Layer, Painting
-from japanner.painting.picture.compositor import silhouette_tile
+from japanner.painting.picture.compositor import FREE, limit_tile, silhouette_tile
 from japanner.raster.geometry import Rect, union
 
 __all__ = ["NOTHING", "OUTSIDE", "SHOWS", "grew", "what_shows"]
@@ -18,8 +18,8 @@ SHOWS, OUTSIDE, NOTHING = "shows", "outside", "nothing"
 def what_shows(before: Painting, after: Painting, uid: int, areas: Iterable[Rect]) -> str:
     """What a stroke on layer `uid` has come to in `areas`.
 
-    SHOWS: its paint is inside the silhouette, or need not be. OUTSIDE: there is paint, and all of it is cut off by the
-    silhouette. NOTHING: not a code has changed.
+    SHOWS: its paint is inside the silhouette or a coat's edge, or need not be. OUTSIDE: there is paint, and all of it is
+    cut off. NOTHING: not a code has changed.
     """
     part, layer = after.find(uid)
     former, changed = before.layer(uid), False
@@ -31,14 +31,14 @@ def what_shows(before: Painting, after: Painting, uid: int, areas: Iterable[Rect
         changed = True
         if not _cut_off(layer, bool(part.flats)):
             return SHOWS
-        inside = silhouette_tile(part, key)
+        inside = limit_tile(part, layer, key)
         if inside is not None and (inside[rows, columns][other] > 0).any():
             return SHOWS
     return OUTSIDE if changed else NOTHING
 
 
 def _cut_off(layer: Layer, flats: bool) -> bool:
-    return layer.place == "body" and layer.role != "flat" and flats
+    return layer.place == "body" and layer.role not in FREE and flats
 
 
 def grew(before: Painting, after: Painting, uid: int, areas: Iterable[Rect]) -> bool:

@@ -389,7 +389,7 @@ def _edge(scene: Scene, strands: Strands) -> Sheet:
     top, left = form.area.y0 - area.y0, form.area.x0 - area.x0
     # On pixels that the silhouette only partly covers it is whole, else what is behind would shine through as a line.
     cover[top : top + form.area.height, left : left + form.area.width] *= np.minimum(4 * (1 - form.cover), 1)
-    return Sheet("Edge", "strays", area, drawn[:3] / np.maximum(drawn[3], 1e-6), cover, place="over")
+    return Sheet("Edge", "edge", area, drawn[:3] / np.maximum(drawn[3], 1e-6), cover)
 
 
 def _make(scene: Scene) -> list[Sheet]:

@@ -28,6 +28,7 @@ ROLES: Final = (
     "texture",
     "detail",
     "strands",
+    "edge",
     "strays",
     "glow",
 )

@@ -74,3 +74,13 @@ class Part:
     def flats(self) -> tuple[Layer, ...]:
         """The layers whose coverage is the silhouette."""
         return tuple(layer for layer in self.in_place("body") if layer.role == "flat")
+
+    @property
+    def edges(self) -> tuple[Layer, ...]:
+        """The layers of the body that reach past the silhouette: hairs that leave a coat."""
+        return tuple(layer for layer in self.in_place("body") if layer.role == "edge")
+
+    def standing(self, place: str) -> tuple[Layer, ...]:
+        """The layers of a place from back to front, as they are blended: in the body flats come before the rest."""
+        line = self.in_place(place)
+        return tuple(sorted(line, key=lambda layer: layer.role != "flat")) if place == "body" else line

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from japanner.errors import InputError
 from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.operations.base import Change, areas_of
-from japanner.painting.picture.compositor import Step, part_plan, plan, shown_tile, state_after
+from japanner.painting.picture.compositor import FREE, Step, part_plan, plan, shown_tile, state_after
 from japanner.raster.geometry import TILE, Key
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
@@ -30,9 +30,7 @@ Planes = NDArray[np.float32]
 
 def beneath(part: Part, layer: Layer) -> Layer | None:
     """The layer of the same place that `layer` lies on: flats come before the rest of the body."""
-    line = list(part.in_place(layer.place))
-    if layer.place == "body":
-        line = [*part.flats, *(one for one in line if one not in part.flats)]
+    line = part.standing(layer.place)
     at = line.index(layer)
     return line[at - 1] if at else None
 
@@ -59,6 +57,10 @@ class MergeDown:
 def _check(part: Part, upper: Layer, lower: Layer | None) -> None:
     if lower is None:
         raise InputError(f"{upper.name} lies on no other layer of its place: there is nothing to merge it into")
+    roles = {upper.role, lower.role}
+    if upper.place == "body" and part.flats and "edge" in roles and not roles.issubset(FREE):
+        held, edge = sorted((upper, lower), key=lambda layer: layer.role == "edge")
+        raise InputError(f"{edge.name} leaves the silhouette and {held.name} does not: flatten the part to make them one")
     if not (part.shown and upper.shown and lower.shown and upper.strength and lower.strength):
         raise InputError(f"Show {upper.name} and {lower.name} first: what is hidden cannot be merged")
     if part.strength < 1 and upper.place != "body":
@@ -113,7 +115,7 @@ class FlattenPart:
             raise InputError(f"Show {part.name} first: what is hidden cannot be flattened")
         layers, uid = list[Layer](), painting.next_uid
         for place, role in (("behind", "detail"), ("body", "flat"), ("over", "detail")):
-            shown = [layer for layer in part.in_place(place) if layer.shown and layer.strength > 0]
+            shown = [layer for layer in part.standing(place) if layer.shown and layer.strength > 0]
             if shown:
                 name = shown[0].name if len(shown) == 1 else part.name
                 layers.append(Layer(uid, name, role, _merged(painting, shown), place))

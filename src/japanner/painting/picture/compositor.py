@@ -2,8 +2,9 @@
 
 A part's *behind* layers blend on what is beneath. Its *body* is an isolated group: the flats make it,
 their coverage is the silhouette, and the other body layers blend atop, as if the flats were opaque, so
-that an edge pixel has no fringe. The group lies on what is beneath at the part's strength. *Over* layers
-blend freely on all of it. A body without a shown flat is a plain isolated group.
+that an edge pixel has no fringe. A layer with the role *edge* is not held in: its hairs leave the silhouette, and what
+is painted over them ends where they do. The group lies on what is beneath at the part's strength. *Over* layers blend
+freely on all of it. A body without a shown flat is a plain isolated group.
 """
 
 from __future__ import annotations
@@ -27,9 +28,11 @@ from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
 
 __all__ = [
+    "FREE",
     "Compositor",
     "Step",
     "flattened",
+    "limit_tile",
     "part_plan",
     "plan",
     "shown_tile",
@@ -37,6 +40,10 @@ __all__ = [
     "sketch_layers",
     "state_after",
 ]
+
+
+FREE: Final = ("flat", "edge")
+"""Roles of the layers of a body that are not held inside its silhouette."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -68,17 +75,15 @@ def part_plan(part: Part) -> list[Step]:
 
 
 def _shown(part: Part, place: str) -> list[Layer]:
-    return [layer for layer in part.in_place(place) if layer.shown and layer.strength > 0]
+    return [layer for layer in part.standing(place) if layer.shown and layer.strength > 0]
 
 
 def _body(part: Part) -> list[Step]:
     body = _shown(part, "body")
-    flats = [layer for layer in body if layer.role == "flat"]
-    rest = [layer for layer in body if layer.role != "flat"]
     if not body:
         return []
-    steps = [Step(layer, layer.strength, grouped=True) for layer in flats]
-    steps += [Step(layer, layer.strength, atop=bool(flats), grouped=True) for layer in rest]
+    held = body[0].role == "flat"
+    steps = [Step(layer, layer.strength, atop=held and layer.role not in FREE, grouped=True) for layer in body]
     return [*steps, Step(None, part.strength)]
 
 
@@ -91,6 +96,20 @@ def silhouette_tile(part: Part, key: Key) -> NDArray[np.float32] | None:
     for tile in tiles:
         blend_tile("Normal", acc, tile)
     return acc[3]
+
+
+def limit_tile(part: Part, layer: Layer, key: Key) -> NDArray[np.float32] | None:
+    """Coverage 0..1 (TILE, TILE) that a layer of the body is held to: the silhouette and the edges that it lies on.
+    None where there is none.
+    """
+    cover = silhouette_tile(part, key)
+    line = part.standing("body")
+    for edge in line[: line.index(layer)]:
+        if edge.role != "edge" or not edge.shown or (tile := shown_tile(edge, key)) is None:
+            continue
+        hairs = tile[3] * np.float32(edge.strength / 65535)
+        cover = hairs if cover is None else cover + hairs * (1 - cover)
+    return cover
 
 
 def sketch_layers(painting: Painting) -> Iterator[Layer]:
