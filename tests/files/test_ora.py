@@ -136,7 +136,8 @@ def paintings(draw):
 
     layers = tuple(
         Layer(
-            uid, draw(st.sampled_from(["Ünnamed ✓", "a<b>&\"c\"", "L"])), draw(st.sampled_from(["flat", "light", "edge"])),
+            uid, draw(st.sampled_from(["Ünnamed ✓", "a<b>&\"c\"", "L"])),
+            draw(st.sampled_from(["flat", "light", "edge"])),
             paint() if draw(st.booleans()) else Raster(150, 140), draw(st.sampled_from(["behind", "body", "over"])),
             draw(st.sampled_from(list(MODES))), draw(unit), draw(st.booleans()),
         )

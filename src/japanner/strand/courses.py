@@ -208,7 +208,7 @@ def wound(line: Floats, half: Floats, kind: LockKind, every: int, random: np.ran
 
 
 def laid(line: Floats, half: Floats, kind: LockKind, every: int, random: np.random.Generator) -> Course:
-    """Three yarns laid to a cord that is as wide all along and blunt at both ends; each yarn is twisted the other way."""
+    """Three yarns laid to a cord that is as wide all along and blunt at both ends; each yarn twists the other way."""
     run, length = _run(line)
     widest = max(float(half.max()), 0.5)
     place, share, noise = _chances(kind, every, random)

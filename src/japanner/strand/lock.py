@@ -65,7 +65,8 @@ def _shade(kind: LockKind, course: Course, light: tuple[float, float, float], va
         return shine.lobe((along + leaned * facing) / long, (tangent[2] + leaned * normal[2]) / long, power)
 
     lit = 0.55 + 0.45 * np.clip(facing, -0.3, 1) + 0.12 * np.sqrt(np.maximum(1 - along**2, 0))
-    root = 1 - (0 if course.blunt else kind.depth) * (0.55 * np.exp(-((s / 0.16) ** 2)) + 0.3 * np.clip((s - 0.7) / 0.3, 0, 1) ** 2)
+    depth = 0 if course.blunt else kind.depth
+    root = 1 - depth * (0.55 * np.exp(-((s / 0.16) ** 2)) + 0.3 * np.clip((s - 0.7) / 0.3, 0, 1) ** 2)
     # Single hairs are seen at the edges and in the halftones; deep shadow and highlight draw them together.
     detail = 0.45 + 0.55 * np.clip(1 - ((lit - 0.78) / 0.42) ** 2, 0, 1) + 0.5 * side**4
     value = np.exp(0.28 * kind.variety * values[:, None].astype(np.float32) * detail)

@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QPushButton
+from PySide6.QtWidgets import QApplication, QFileDialog, QLabel, QMessageBox, QPushButton, QScrollArea
 
 from japanner.desk.settings import recall, recent_files, remember
 from japanner.desk.widgets.picture_dialog import PictureDialog
@@ -283,3 +283,15 @@ def test_long_work_can_be_stopped_and_the_rest_stays_usable(bench_window, qtbot)
     settle(window, qtbot)
     assert not window.messages.job.isVisible()
     assert window.messages.message.text() == "Stopped."
+
+
+def test_a_large_window_shows_large_pictures_and_a_small_one_small_ones(window):
+    cards = window.start.findChildren(_Use)
+    for size, card in (((1280, 800), (172, 112)), ((1920, 1080), (216, 150)), ((1280, 800), (172, 112))):
+        window.resize(*size)
+        QApplication.processEvents()
+        assert {(one.width(), one.height()) for one in cards} == {card}
+        pictures = [one for one in window.start.findChildren(QPushButton) if one.objectName() == "picture"]
+        assert len({one.width() for one in pictures if one.isVisible()}) == 1
+        shown = window.start.findChild(QScrollArea)
+        assert shown.horizontalScrollBar().maximum() == 0

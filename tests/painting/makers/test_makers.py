@@ -58,7 +58,8 @@ def outside(script, part):
             y, x = key[0] * TILE, key[1] * TILE
             cover[y : y + local.height, x : x + local.width] = tile[: local.height, : local.width]
     bare = Script.new(painting.width, painting.height).painting
-    body = painting.with_part(part, layers=tuple(one for one in painting.part(part).layers if one.place == "body" and one.role != "edge"))
+    held = [one for one in painting.part(part).layers if one.place == "body" and one.role != "edge"]
+    body = painting.with_part(part, layers=tuple(held))
     seen = flattened(body).read(painting.rect).astype(int) - flattened(bare).read(painting.rect).astype(int)
     return int(np.abs(seen[:, cover == 0]).max())
 

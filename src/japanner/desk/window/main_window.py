@@ -46,6 +46,7 @@ from japanner.desk.window.over_bars import OverBars
 from japanner.desk.window.report_view import ReportView
 from japanner.desk.window.start_view import StartView
 from japanner.desk.window.task_line import TaskLine
+from japanner.desk.window.tips import Tips
 from japanner.desk.window.tour import Tour
 from japanner.files.kept import taken_troubles
 from japanner.files.png import Picture
@@ -111,6 +112,7 @@ class MainWindow(QMainWindow):
             self, self.easel, self.bench, lambda path: self.menus.commands[path].call(self.tell),
             lambda: self._pages.currentIndex() == BENCH and self.growth.isHidden(),
         )  # fmt: skip
+        self.tips = Tips(self, self.topic_of, self.show_guide)
         self.left_off = LeftOff(self.session, self.easel, self)
         self._connect()
         self.setAcceptDrops(True)
@@ -271,10 +273,14 @@ class MainWindow(QMainWindow):
         if self.easel.task is not None:
             return TASK_TOPICS.get(self.easel.task.title, "")
         focus = QApplication.focusWidget()
-        if focus is not None and self.sheet is not None and self.sheet.isAncestorOf(focus):
-            return PANEL_TOPICS["sheet"]
-        panels = self.bench.panels.items()
-        name = next((name for name, panel in panels if focus is not None and panel.isAncestorOf(focus)), "")
+        return "" if focus is None else self.topic_of(focus)
+
+    def topic_of(self, widget: QWidget) -> str:
+        """The section of the guide about a widget, by the panel, sheet or task line that it is in; "" for none."""
+        if self.easel.task is not None and self.task_line.isAncestorOf(widget):
+            return TASK_TOPICS.get(self.easel.task.title, "")
+        places = [*self.bench.panels.items(), ("sheet", self.sheet)]
+        name = next((name for name, place in places if place is not None and place.isAncestorOf(widget)), "")
         return PANEL_TOPICS.get(name, "")
 
     def _connect_pane(self, pane: ReferencePane) -> None:

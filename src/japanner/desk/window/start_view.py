@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from functools import partial
 from pathlib import Path
 from typing import Final
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QIcon, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
+from PySide6.QtGui import QIcon, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QResizeEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QGridLayout,
@@ -37,10 +38,11 @@ from japanner.raster.tiles import LONGEST_SIDE
 
 __all__ = ["StartView"]
 
-# Both columns together, and the strokes beside the title.
-WIDTH, STROKES_WIDTH = 914, 560
-RIGHT_WIDTH, MOST_SHOWN = 352, 6
-PICTURE: Final = (74, 52)
+MOST_SHOWN: Final = 6
+GAP: Final = 8
+BETWEEN: Final = 44
+# The strokes beside the title.
+STROKES: Final = (560, 84)
 PICTURES: Final = Path(__file__).parent.parent / "assets" / "demos"
 # How many go into an inch.
 UNITS: Final[dict[str, float | None]] = {"px": None, "mm": 25.4, "in": 1.0}
@@ -54,6 +56,26 @@ USES = (
 )
 
 
+@dataclass(frozen=True)
+class Sizes:
+    """Of cards and pictures, and how wide the right column is, px."""
+
+    card: tuple[int, int]
+    picture: tuple[int, int]
+    right: int
+
+    @property
+    def width(self) -> int:
+        """Of both columns together."""
+        return 3 * self.card[0] + 2 * GAP + BETWEEN + self.right
+
+
+SMALL: Final = Sizes((172, 112), (74, 52), 352)
+LARGE: Final = Sizes((216, 150), (160, 116), 480)
+FROM: Final = QSize(1500, 940)
+"""Windows at least as large show the large sizes."""
+
+
 class _Use(QWidget):
     """A card with the shape of the canvas."""
 
@@ -62,7 +84,7 @@ class _Use(QWidget):
     def __init__(self, name: str, words: str, width: int, height: int) -> None:
         super().__init__()
         self._name, self._words, self._shape = name, words, (width, height)
-        self.setFixedSize(172, 112)
+        self.setFixedSize(*SMALL.card)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(f"New painting: {name}")
@@ -85,18 +107,19 @@ class _Use(QWidget):
             painter.setPen(QPen(theme["gold"] if self.hasFocus() else theme["edge"], 1))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
             width, height = self._shape
-            scale = 50 / max(width, height)
+            below = self.height() - 46.0  # where the words begin
+            scale = (below - 16) / max(width, height)
             sheet = QRectF(0, 0, width * scale, height * scale)
-            sheet.moveCenter(QRectF(0, 8, self.width(), 54).center())
+            sheet.moveCenter(QRectF(0, 8, self.width(), below - 12).center())
             painter.setPen(QPen(theme["gold"], 1))
             painter.setBrush(theme["panel"])
             painter.drawRect(sheet)
             painter.setPen(theme["text"])
             painter.setFont(font(12, bold=True))
-            painter.drawText(QRectF(0, 66, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self._name)
+            painter.drawText(QRectF(0, below, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self._name)
             painter.setPen(theme["quiet"])
             painter.setFont(font(11))
-            painter.drawText(QRectF(0, 84, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self._words)
+            painter.drawText(QRectF(0, below + 18, self.width(), 18), Qt.AlignmentFlag.AlignCenter, self._words)
 
     def enterEvent(self, event: object) -> None:
         self.update()
@@ -121,6 +144,7 @@ class StartView(QWidget):
         super().__init__()
         self.setObjectName("panel")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._sizes, self._cards = SMALL, list[_Use]()
         left, self._right = QVBoxLayout(), QVBoxLayout()
         for column in (left, self._right):
             column.setSpacing(8)
@@ -128,8 +152,9 @@ class StartView(QWidget):
         row = QHBoxLayout()
         row.addStretch(1)
         row.addLayout(left)
-        row.addSpacing(44)
-        row.addWidget(self._scrolled())
+        row.addSpacing(BETWEEN)
+        self._scroll = self._scrolled()
+        row.addWidget(self._scroll)
         row.addStretch(1)
         whole = QVBoxLayout(self)
         whole.setContentsMargins(8, 0, 8, 0)
@@ -148,16 +173,27 @@ class StartView(QWidget):
         scroll = QScrollArea()
         scroll.setWidget(content)
         scroll.setWidgetResizable(True)
-        scroll.setFixedWidth(RIGHT_WIDTH)
+        scroll.setFixedWidth(self._sizes.right)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         return scroll
 
-    @staticmethod
-    def _header() -> QHBoxLayout:
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        super().resizeEvent(event)
+        size = event.size()
+        wanted = LARGE if size.width() >= FROM.width() and size.height() >= FROM.height() else SMALL
+        if wanted is not self._sizes:
+            self._sizes = wanted
+            for card in self._cards:
+                card.setFixedSize(*wanted.card)
+            self._scroll.setFixedWidth(wanted.right)
+            self._title.setFixedWidth(wanted.width - STROKES[0])
+            self.refresh()
+
+    def _header(self) -> QHBoxLayout:
         title = QLabel("Japanner")
         title.setObjectName("title")
-        block = QWidget()
-        block.setFixedWidth(WIDTH - STROKES_WIDTH)
+        block = self._title = QWidget()
+        block.setFixedWidth(self._sizes.width - STROKES[0])
         words = QVBoxLayout(block)
         words.setContentsMargins(0, 0, 0, 0)
         words.setSpacing(0)
@@ -166,7 +202,7 @@ class StartView(QWidget):
         words.addWidget(_quiet("From dark to light, one value at a time."))
         words.addStretch(1)
         strokes = QLabel()
-        strokes.setPixmap(QPixmap.fromImage(scale_image(STROKES_WIDTH, 84)))
+        strokes.setPixmap(QPixmap.fromImage(scale_image(*STROKES)))
         strokes.setAccessibleName("Five strokes, from accent to highlight")
         row = QHBoxLayout()
         row.setSpacing(0)
@@ -179,11 +215,12 @@ class StartView(QWidget):
     def _fill_left(self, column: QVBoxLayout) -> None:
         column.addWidget(_heading("NEW PAINTING"))
         grid = QGridLayout()
-        grid.setSpacing(8)
+        grid.setSpacing(GAP)
         for index, (name, words, width, height, ppi) in enumerate(USES):
             card = _Use(name, words, width, height)
             card.chosen.connect(partial(self.new_wanted.emit, width, height, ppi))
             grid.addWidget(card, index // 3, index % 3)
+            self._cards.append(card)
         column.addLayout(grid)
         own = QWidget()
         own.setLayout(self._own_size())
@@ -293,7 +330,7 @@ class StartView(QWidget):
         )
         for path in recent_files()[:MOST_SHOWN]:
             self._right.addWidget(_pictured(path.stem, _where_and_when(path), partial(self.open_wanted.emit, path),
-                                            stored_thumbnail(path)))  # fmt: skip
+                                            stored_thumbnail(path), self._sizes))  # fmt: skip
         found = leftovers(journals_folder())
         if found:
             self._right.addSpacing(12)
@@ -310,7 +347,8 @@ class StartView(QWidget):
                 grow = "How it came about, in twenty seconds"
                 more.insert(0, ("watch it grow", grow, partial(self.growth_wanted.emit, name)))
             self._right.addWidget(_pictured(demo.title, demo.words, partial(self.demo_wanted.emit, name),
-                                            picture.read_bytes() if picture.is_file() else None, more))  # fmt: skip
+                                            picture.read_bytes() if picture.is_file() else None,
+                                            self._sizes, more))  # fmt: skip
         self._right.addStretch(1)
 
     def _recover_row(self, one: Leftover) -> QWidget:
@@ -357,19 +395,19 @@ More = tuple[str, str, Callable[[], object]]
 
 
 def _pictured(
-    title: str, words: str, run: Callable[[], object], png: bytes | None, more: Sequence[More] = ()
+    title: str, words: str, run: Callable[[], object], png: bytes | None, sizes: Sizes, more: Sequence[More] = ()
 ) -> QWidget:  # fmt: skip
     """A link with a small picture of where it leads, which is pressed as well."""
     picture = QPushButton()
     picture.setObjectName("picture")
-    picture.setFixedSize(*PICTURE)
+    picture.setFixedSize(*sizes.picture)
     picture.setAccessibleName(title)
     picture.setToolTip(title)
     picture.setCursor(Qt.CursorShape.PointingHandCursor)
     picture.clicked.connect(lambda _=False: run())
     pixmap = QPixmap()
     if png is not None and pixmap.loadFromData(png):
-        room = QSize(PICTURE[0] - 4, PICTURE[1] - 4)
+        room = QSize(*sizes.picture) - QSize(4, 4)
         picture.setIcon(QIcon(pixmap.scaled(room * 2, Qt.AspectRatioMode.KeepAspectRatio,
                                             Qt.TransformationMode.SmoothTransformation)))  # fmt: skip
         picture.setIconSize(room)
@@ -378,8 +416,8 @@ def _pictured(
     row.setContentsMargins(0, 0, 0, 0)
     row.setSpacing(6)
     row.addWidget(picture, 0, Qt.AlignmentFlag.AlignTop)
-    link = _link(title, words, run, RIGHT_WIDTH - PICTURE[0] - 24)
-    row.addWidget(link)
+    link = _link(title, words, run, sizes.right - sizes.picture[0] - 24)
+    row.addWidget(link, 0, Qt.AlignmentFlag.AlignTop)
     if more:
         beside = QHBoxLayout()
         beside.setSpacing(2)

@@ -18,8 +18,8 @@ SHOWS, OUTSIDE, NOTHING = "shows", "outside", "nothing"
 def what_shows(before: Painting, after: Painting, uid: int, areas: Iterable[Rect]) -> str:
     """What a stroke on layer `uid` has come to in `areas`.
 
-    SHOWS: its paint is inside the silhouette or a coat's edge, or need not be. OUTSIDE: there is paint, and all of it is
-    cut off. NOTHING: not a code has changed.
+    SHOWS: its paint is inside the silhouette or a coat's edge, or need not be. OUTSIDE: there is paint, and all of it
+    is cut off. NOTHING: not a code has changed.
     """
     part, layer = after.find(uid)
     former, changed = before.layer(uid), False

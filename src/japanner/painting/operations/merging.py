@@ -60,7 +60,7 @@ def _check(part: Part, upper: Layer, lower: Layer | None) -> None:
     roles = {upper.role, lower.role}
     if upper.place == "body" and part.flats and "edge" in roles and not roles.issubset(FREE):
         held, edge = sorted((upper, lower), key=lambda layer: layer.role == "edge")
-        raise InputError(f"{edge.name} leaves the silhouette and {held.name} does not: flatten the part to make them one")
+        raise InputError(f"{edge.name} leaves the silhouette and {held.name} does not: flatten the part instead")
     if not (part.shown and upper.shown and lower.shown and upper.strength and lower.strength):
         raise InputError(f"Show {upper.name} and {lower.name} first: what is hidden cannot be merged")
     if part.strength < 1 and upper.place != "body":
