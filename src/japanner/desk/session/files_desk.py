@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QObject, Signal
+from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QWidget
 
 from japanner.demo import DEMOS
@@ -22,6 +23,7 @@ from japanner.files.formats import FORMATS, NATIVE, Export, Format
 from japanner.files.open_file import InUseError, OpenFile
 from japanner.files.opening import Opened, open_painting
 from japanner.files.recovery import document_of, recovered
+from japanner.files.stored_picture import stored_picture
 from japanner.files.versions import keep_version, versions_of
 from japanner.painting.document.document import Document, new_document
 from japanner.painting.document.journal import HeldError, Journal
@@ -41,6 +43,7 @@ class FilesDesk(QObject):
     """Asks for paths, runs jobs one after another, and tells the session the outcome."""
 
     bench_wanted = Signal()  # a painting is there to work on
+    glimpsed = Signal(object)  # QImage: what a painting that is being opened looks like
 
     def __init__(self, session: Session, window: QWidget) -> None:
         super().__init__(window)
@@ -66,7 +69,7 @@ class FilesDesk(QObject):
         chosen = path or ask_where_from(self._window, "Open", KINDS)
         if chosen is not None:
             held = self._held(chosen)
-            self._change_to(f"Opening {chosen.name}", lambda _: _opened(chosen, held), partial(self._open, chosen))
+            self._change_to(f"Opening {chosen.name}", lambda _: self._read(chosen, held), partial(self._open, chosen))
 
     def save(self) -> None:
         if self._session.path is None:
@@ -154,7 +157,7 @@ class FilesDesk(QObject):
                 self._open_a_copy(path, found, leaving)
                 then()
 
-            self._change_to(f"Opening {demo.title}", lambda _: open_painting(path), take)
+            self._change_to(f"Opening {demo.title}", lambda _: self._glimpse(path) or open_painting(path), take)
             return
         self._change_to(
             f"Painting {demo.title}", lambda told: demo.paint(told, until=stage, size=size or "shipped"),
@@ -167,6 +170,17 @@ class FilesDesk(QObject):
     def wait(self) -> None:
         """Finish the job that runs."""
         self._session.jobs.wait()
+
+    def _read(self, path: Path, held: OpenFile | None) -> tuple[Opened, OpenFile | None]:
+        self._glimpse(path)
+        return _opened(path, held)
+
+    def _glimpse(self, path: Path) -> None:
+        """Show what a file holds as its picture, in a job's thread: its layers take longer to read."""
+        png = stored_picture(path)
+        picture = QImage() if png is None else QImage.fromData(png)
+        if not picture.isNull():
+            self.glimpsed.emit(picture)
 
     # --- leaving a painting ---------------------------------------------------------------------------
 

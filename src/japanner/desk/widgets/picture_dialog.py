@@ -9,7 +9,7 @@ from PySide6.QtCore import QSize, Qt
 from PySide6.QtGui import QImageReader, QPixmap
 from PySide6.QtWidgets import QFileDialog, QGridLayout, QLabel, QWidget
 
-from japanner.files.stored_thumbnail import stored_thumbnail
+from japanner.files.stored_picture import stored_thumbnail
 
 __all__ = ["PictureDialog", "picture_of"]
 

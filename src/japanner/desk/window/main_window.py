@@ -5,7 +5,7 @@ from __future__ import annotations
 import time
 
 from PySide6.QtCore import QEvent, QPoint, QRect, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QPixmap
+from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QImage, QPixmap
 from PySide6.QtWidgets import QApplication, QMainWindow, QMessageBox, QStackedWidget, QWidget
 
 from japanner import __version__
@@ -42,6 +42,7 @@ from japanner.desk.window.left_off import LeftOff
 from japanner.desk.window.menus import Menus
 from japanner.desk.window.messages import Messages
 from japanner.desk.window.name_corner import NameCorner
+from japanner.desk.window.opening_view import OpeningView
 from japanner.desk.window.over_bars import OverBars
 from japanner.desk.window.report_view import ReportView
 from japanner.desk.window.start_view import StartView
@@ -77,7 +78,7 @@ class MainWindow(QMainWindow):
         self.second: SecondWindow | None = None
         self.reference: ReferenceWindow | None = None
         self.sheet: BrushSheet | None = None
-        self._last_report, self._ended = "", False
+        self._last_report, self._ended, self._page_before = "", False, START
         self._hand_moved_at = time.monotonic()
         self.board = ReferencePane(self.session, self.easel)
         self._pages = QStackedWidget()
@@ -88,7 +89,7 @@ class MainWindow(QMainWindow):
         self._pages.addWidget(self.start)
         self._pages.addWidget(self.bench)
         self.setCentralWidget(self._pages)
-        self.growth = GrowthView(self._pages)
+        self.growth, self.opening = GrowthView(self._pages), OpeningView(self._pages)
         self.tour = Tour(self.session, self.building, self.files)
         bars = (self.tour.bar, self.messages.job, self.task_line, self.messages.bar)
         self.over = OverBars(self._pages, bars, self._area_of_bars)
@@ -153,6 +154,8 @@ class MainWindow(QMainWindow):
         session.opened.connect(self.growth.stop)
         start.tour_wanted.connect(self.tour.begin)
         files.bench_wanted.connect(self.show_bench)
+        files.glimpsed.connect(self._show_opening)
+        session.jobs.ended.connect(self._end_opening)
         session.told.connect(self.tell)
         self.offers.offered.connect(lambda words, label, act: self.messages.tell(words, offer=(label, act)))
         session.jobs.started.connect(self.messages.begin)
@@ -177,6 +180,20 @@ class MainWindow(QMainWindow):
     def show_bench(self) -> None:
         self._pages.setCurrentIndex(BENCH)
         self.easel.setFocus()
+
+    def _show_opening(self, picture: QImage) -> None:
+        """What is being opened, where the easel will show it."""
+        if self.session.jobs.busy:
+            self._page_before = self._pages.currentIndex()
+            self._pages.setCurrentIndex(BENCH)
+            self.opening.show_picture(picture, QRect(self.easel.mapTo(self._pages, QPoint(0, 0)), self.easel.size()))
+            self.over.place()
+
+    def _end_opening(self) -> None:
+        """Back to where it began; what has arrived is shown by whoever opens it."""
+        if not self.opening.isHidden():
+            self.opening.hide()
+            self._pages.setCurrentIndex(self._page_before)
 
     def show_start(self) -> None:
         self.session.rest_hand()

@@ -30,7 +30,7 @@ from japanner.desk.widgets.numbers import NumberBox
 from japanner.desk.widgets.painter import painter_on
 from japanner.desk.widgets.section import clear
 from japanner.desk.widgets.words import counted
-from japanner.files.stored_thumbnail import stored_thumbnail
+from japanner.files.stored_picture import stored_thumbnail
 from japanner.painting.document.journal import journals_folder
 from japanner.painting.document.leftovers import Leftover, leftovers
 from japanner.painting.model import LARGEST_AREA_PX
