@@ -46,6 +46,7 @@ from japanner.painting.picture.compositor import FREE, flattened, limit_tile, sh
 from japanner.painting.picture.moments import Moment
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import MODES
+from japanner.raster.parallel import Watcher, watched, watching
 from japanner.raster.tiles import Raster, straight
 from japanner.records import to_record
 from japanner.types import Record
@@ -53,6 +54,8 @@ from japanner.types import Record
 __all__ = ["write"]
 
 THUMBNAIL_SIDE: Final = 256
+FLATTENING: Final = 0.2
+"""About this share of the time to write a painting goes into its picture."""
 
 
 def write(
@@ -94,8 +97,9 @@ def _clipped(pixels: Raster, layer: Layer, part: Part) -> Raster:
 class _Writer:
     """Puts layer pictures into the zip, encoding on all cores, and keeps their entries in order."""
 
-    def __init__(self, archive: zipfile.ZipFile, bits: int) -> None:
-        self._archive, self._bits = archive, bits
+    def __init__(self, archive: zipfile.ZipFile, bits: int, told: Watcher) -> None:
+        """told: how many pictures are written; it stops the work by raising."""
+        self._archive, self._bits, self._told, self._written = archive, bits, told, 0
         self._pool = ThreadPoolExecutor(max_workers=2)
         self._waiting: list[tuple[str, Future[bytes]]] = []
 
@@ -120,16 +124,20 @@ class _Writer:
         while len(self._waiting) > keep:
             name, data = self._waiting.pop(0)
             self._archive.writestr(name, data.result(), zipfile.ZIP_STORED)
+            self._written += 1
+            self._told(self._written)
 
 
 def _write_zip(
     painting: Painting, file: BinaryIO, records: list[Record], moments: Iterable[Moment], bits: int
 ) -> None:  # fmt: skip
+    told, about = watching(), 2.0 * sum(len(part.layers) for part in painting.parts) + 1
     with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr(zipfile.ZipInfo("mimetype"), MIMETYPE, zipfile.ZIP_STORED)
-        merged = flattened(painting)
+        with watched(lambda done: told(FLATTENING * done)):
+            merged = flattened(painting)
         _write_merged(painting, merged, archive)
-        pictures = _Writer(archive, bits)
+        pictures = _Writer(archive, bits, lambda count: told(min(FLATTENING + count / about, 1.0)))
         layers: dict[int, LayerState] = {}
         stack = _stack(painting, pictures, layers)
         pictures.finish()

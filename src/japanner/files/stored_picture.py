@@ -15,7 +15,7 @@ LARGEST_PICTURE: Final = 256 << 20
 
 
 def stored_thumbnail(path: Path) -> bytes | None:
-    """The PNG that an OpenRaster file holds for this (at most 256 px a side, as the standard has it); None without one."""
+    """The PNG that an OpenRaster file holds for this (by its standard at most 256 px a side); None without one."""
     return _member(path, THUMBNAIL, LARGEST_THUMBNAIL)
 
 

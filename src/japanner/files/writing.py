@@ -17,7 +17,7 @@ from typing import Any, BinaryIO, Final
 from japanner.errors import SaveError
 from japanner.files.reading import reason
 
-__all__ = ["replacing", "sweep", "sync_folder", "write_json", "write_text"]
+__all__ = ["PART", "replacing", "sweep", "sync_folder", "write_json", "write_text"]
 
 PART: Final = ".part"
 RANDOM: Final = len("..") + 8 + len(PART)

@@ -8,7 +8,7 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Final, TypeVar
 
-__all__ = ["WORKERS", "beside", "each", "watched", "watching"]
+__all__ = ["WORKERS", "Watcher", "beside", "each", "watched", "watching"]
 
 Item = TypeVar("Item")
 Other = TypeVar("Other")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import errno
 import os
+import threading
 import time
 from pathlib import Path
 
@@ -17,6 +18,7 @@ from japanner.desk.window.start_view import USES, _Use
 from japanner.files import png
 from japanner.files.opening import open_painting
 from japanner.files.recovery import recovered
+from japanner.files.writing import PART
 from japanner.painting.document.document import new_document
 from japanner.painting.document.journal import Journal, journals_folder
 from japanner.painting.document.leftovers import leftovers
@@ -283,6 +285,60 @@ def test_long_work_can_be_stopped_and_the_rest_stays_usable(bench_window, qtbot)
     settle(window, qtbot)
     assert not window.messages.job.isVisible()
     assert window.messages.message.text() == "Stopped."
+
+
+def test_stop_answers_at_once_and_what_comes_later_is_let_go(bench_window, qtbot):
+    """However long a piece of work looks at nothing: the painter is free, and may begin the next thing."""
+    jobs, gate, came = bench_window.session.jobs, threading.Event(), []
+
+    def deaf(progress):
+        assert gate.wait(20)
+        return "late"
+
+    gave_up, unwanted = [], []
+    assert jobs.run("Deaf", deaf, came.append, lambda: gave_up.append(True), unwanted.append)
+    qtbot.waitUntil(bench_window.messages.job.isVisible, timeout=2000)
+    Hand.click(bench_window.messages.job.stop)
+    assert not jobs.busy
+    assert gave_up == [True]
+    assert bench_window.messages.job.isHidden()
+    assert bench_window.messages.message.text() == "Stopped."
+    assert jobs.run("Next", lambda progress: "next", came.append)
+    qtbot.waitUntil(lambda: came == ["next"], timeout=5000)
+    gate.set()
+    qtbot.waitUntil(lambda: unwanted == ["late"], timeout=5000)
+    assert came == ["next"]
+    jobs.wait()
+
+
+def test_a_saving_that_is_stopped_leaves_the_former_file(bench_window, tmp_path, qtbot, monkeypatch):
+    window, session, path = bench_window, bench_window.session, tmp_path / "a.ora"
+    window.files._save_to(path)
+    settle(window, qtbot)
+    before = path.read_bytes()
+    window.building.add_part("skin")
+    gate, encode = threading.Event(), png.encode
+
+    def slow(*args, **settings):
+        assert gate.wait(20)
+        return encode(*args, **settings)
+
+    monkeypatch.setattr(png, "encode", slow)
+    window.files._save_to(path)
+    qtbot.waitUntil(window.messages.job.isVisible, timeout=2000)
+    Hand.click(window.messages.job.stop)
+    assert window.messages.job.words.text() == "Stopping …"
+    assert not window.messages.job.stop.isEnabled()
+    gate.set()
+    settle(window, qtbot)
+    assert window.messages.message.text() == "Stopped."
+    assert path.read_bytes() == before
+    assert session.unsaved
+    assert not [one.name for one in tmp_path.iterdir() if one.name.endswith(PART)]
+    window.files._save_to(path)
+    settle(window, qtbot)
+    assert not session.unsaved
+    assert path.read_bytes() != before
 
 
 def test_a_large_window_shows_large_pictures_and_a_small_one_small_ones(window):

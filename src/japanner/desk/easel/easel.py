@@ -17,7 +17,7 @@ from PySide6.QtGui import (
     QTabletEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QApplication, QSizePolicy, QWidget
+from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from japanner.desk.easel.comb_lines import CombLines
 from japanner.desk.easel.edge_line import EdgeLine
@@ -36,6 +36,7 @@ from japanner.desk.easel.view_transform import ViewTransform
 from japanner.desk.session.session import Session
 from japanner.desk.theme import surround_colour
 from japanner.desk.widgets.painter import painter_on
+from japanner.desk.widgets.working import working
 from japanner.painting.picture.picking import part_at
 from japanner.raster.geometry import Rect, union
 from japanner.stroke.pen.practice_pen import PracticePen
@@ -252,11 +253,8 @@ class Easel(QWidget):
         if task is not None:
             task.redraw.connect(self.update)
             task.finished.connect(self.leave_task)
-            QApplication.setOverrideCursor(Qt.CursorShape.WaitCursor)  # a first comb takes a second
-            try:
+            with working():  # a first comb takes a second
                 task.begin()
-            finally:
-                QApplication.restoreOverrideCursor()
         self.setCursor(Qt.CursorShape.CrossCursor if task is None else task.cursor)
         self.task_changed.emit(task)
         self.setFocus()

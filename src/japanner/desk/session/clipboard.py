@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QWidget
 
 from japanner.desk.session.session import Session
 from japanner.desk.widgets.questions import ask_where_from
+from japanner.desk.widgets.working import working
 from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.pictures import PICTURE_NAMES, read_picture
@@ -48,12 +49,14 @@ class Clipboard(QObject):
             session.told.emit("There is no layer to copy from.")
             return False
         target = Target.of(session.painting, session.layer.uid, session.work.on)
-        return self._put(_let_through(target.pixels, target.limit.frisket))
+        with working():
+            return self._put(_let_through(target.pixels, target.limit.frisket))
 
     def copy_visible(self) -> None:
         """What the frisket lets through of all that shows."""
         frisket = self._session.painting.frisket
-        self._put(_let_through(flattened(self._session.painting), frisket.sheet if frisket else None))
+        with working():
+            self._put(_let_through(flattened(self._session.painting), frisket.sheet if frisket else None))
 
     def cut(self) -> None:
         if self.copy():
@@ -67,7 +70,8 @@ class Clipboard(QObject):
     def paste(self) -> None:
         """The picture on the clipboard as a new layer: where it was copied from, or in the middle."""
         mime = QGuiApplication.clipboard().mimeData()
-        pixels = self._picture_in(mime)
+        with working():
+            pixels = self._picture_in(mime)
         if pixels is None:
             self._session.told.emit("There is no picture on the clipboard.")
             return

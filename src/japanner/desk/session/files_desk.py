@@ -31,6 +31,7 @@ from japanner.painting.document.leftovers import Leftover
 from japanner.painting.operations import SetPainting
 from japanner.painting.picture.looks import LOOKS, look
 from japanner.painting.working_order import begin_drawing, working_order
+from japanner.raster.parallel import watched
 
 __all__ = ["FilesDesk"]
 
@@ -157,7 +158,7 @@ class FilesDesk(QObject):
                 self._open_a_copy(path, found, leaving)
                 then()
 
-            self._change_to(f"Opening {demo.title}", lambda _: self._glimpse(path) or open_painting(path), take)
+            self._change_to(f"Opening {demo.title}", lambda _: self._looked_at(path), take)
             return
         self._change_to(
             f"Painting {demo.title}", lambda told: demo.paint(told, until=stage, size=size or "shipped"),
@@ -172,15 +173,24 @@ class FilesDesk(QObject):
         self._session.jobs.wait()
 
     def _read(self, path: Path, held: OpenFile | None) -> tuple[Opened, OpenFile | None]:
-        self._glimpse(path)
-        return _opened(path, held)
+        """The painting, and its file held for it; None if another Japanner holds it, or it is no painting of ours."""
+        opened = self._looked_at(path)
+        if not opened.native:
+            return opened, None
+        try:
+            file = held or OpenFile(path)
+        except InUseError:
+            return opened, None
+        file.renew()
+        return opened, file
 
-    def _glimpse(self, path: Path) -> None:
-        """Show what a file holds as its picture, in a job's thread: its layers take longer to read."""
+    def _looked_at(self, path: Path) -> Opened:
+        """A painting; what its file holds as its picture is shown first, for its layers take longer to read."""
         png = stored_picture(path)
         picture = QImage() if png is None else QImage.fromData(png)
         if not picture.isNull():
             self.glimpsed.emit(picture)
+        return open_painting(path)
 
     # --- leaving a painting ---------------------------------------------------------------------------
 
@@ -220,7 +230,7 @@ class FilesDesk(QObject):
             else:
                 arrive(result, again)
 
-        if leaving is None or not self._session.jobs.run(words, work, arrived, give_up):
+        if leaving is None or not self._session.jobs.run(words, work, arrived, give_up, self._let_go):
             give_up()
 
     # --- outcomes -------------------------------------------------------------------------------------
@@ -277,7 +287,7 @@ class FilesDesk(QObject):
 
     def _export(self, path: Path, work: Callable[[Progress], None]) -> None:
         self._session.jobs.run(
-            f"Exporting {path.name}", work, lambda _: self._session.told.emit(f"Exported {path.name}.")
+            f"Exporting {path.name}", work, lambda _: self._session.told.emit(f"Exported {path.name}."), writes=True
         )
 
     def _save_to(self, path: Path) -> None:
@@ -291,16 +301,18 @@ class FilesDesk(QObject):
         painting, records, place = session.painting, list(session.document.records), recall("versions", "state")
         moments = session.document.moments
 
-        def work(_: Progress) -> None:
+        def work(progress: Progress) -> None:
             keep_version(path, place)
-            ora_write.write(painting, path, records, moments)
+            with watched(lambda done: progress(done, words)):
+                ora_write.write(painting, path, records, moments)
             file.renew()
 
         def give_up() -> None:
             if file is not session.file:
                 file.release()
 
-        if not session.jobs.run(f"Saving {path.name}", work, lambda _: session.mark_saved(painting, file), give_up):
+        words = f"Saving {path.name}"
+        if not session.jobs.run(words, work, lambda _: session.mark_saved(painting, file), give_up, writes=True):
             give_up()
 
     def _file_for(self, path: Path) -> OpenFile | None:
@@ -329,16 +341,3 @@ class FilesDesk(QObject):
         """Nothing comes of what was opened."""
         if isinstance(result, tuple) and isinstance(result[1], OpenFile) and result[1] is not self._session.file:
             result[1].release()
-
-
-def _opened(path: Path, held: OpenFile | None) -> tuple[Opened, OpenFile | None]:
-    """The painting, and its file held for it; None if another Japanner holds it, or if it is no painting of ours."""
-    opened = open_painting(path)
-    if not opened.native:
-        return opened, None
-    try:
-        file = held or OpenFile(path)
-    except InUseError:
-        return opened, None
-    file.renew()
-    return opened, file

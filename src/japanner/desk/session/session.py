@@ -19,6 +19,7 @@ from japanner.desk.session.strokes import Strokes
 from japanner.desk.session.trials import Trials
 from japanner.desk.session.worked_on import WorkedOn
 from japanner.desk.settings import recall, remember_recent
+from japanner.desk.widgets.working import working
 from japanner.errors import InputError
 from japanner.files import ora_write
 from japanner.files.open_file import OpenFile
@@ -180,11 +181,13 @@ class Session(QObject):
         if not self._free(lambda: self.apply(operation)):
             return False
         try:
-            change = self.document.apply(operation)
+            with working():
+                change = self.document.apply(operation)
         except InputError as error:
             self.told.emit(str(error))
             return False
-        self._after(change)
+        with working():
+            self._after(change)
         return True
 
     def carry_out(self, operation: Operation, then: Callable[[], None] = lambda: None) -> None:
@@ -221,11 +224,12 @@ class Session(QObject):
         if not self._free(later):
             return
         # By name: putting the hand to rest may have made the step that is taken back.
-        change = step()
+        with working():
+            change = step()
+            if change is not None:
+                self._after(change)
         if change is None:
             self.told.emit(nothing)
-        else:
-            self._after(change)
 
     def _free(self, later: Callable[[], object] | None = None) -> bool:
         """Whether the painting may be changed now; if so, the hand rests, and the present painting is shown.

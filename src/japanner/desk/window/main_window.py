@@ -32,6 +32,7 @@ from japanner.desk.settings import remember
 from japanner.desk.tasks.registry import Tasks
 from japanner.desk.theme import THEMES, apply_theme
 from japanner.desk.trouble import report_of, trouble
+from japanner.desk.widgets.working import working
 from japanner.desk.window.bench_page import BenchPage
 from japanner.desk.window.find_command import FindCommand
 from japanner.desk.window.growth_view import GrowthView
@@ -160,6 +161,7 @@ class MainWindow(QMainWindow):
         self.offers.offered.connect(lambda words, label, act: self.messages.tell(words, offer=(label, act)))
         session.jobs.started.connect(self.messages.begin)
         session.jobs.progressed.connect(self.messages.go_on)
+        session.jobs.stopping.connect(self.messages.stopping)
         session.jobs.ended.connect(self.messages.end)
         trouble.told.connect(self._on_trouble)
         for signal in (session.shown, session.changed):
@@ -377,7 +379,8 @@ class MainWindow(QMainWindow):
 
     def use_theme(self, name: str) -> None:
         if name in THEMES:
-            apply_theme(QApplication.instance(), name)  # type: ignore[arg-type]
+            with working():
+                apply_theme(QApplication.instance(), name)  # type: ignore[arg-type]
             remember("theme", name)
             for widget in self.findChildren(QWidget):
                 widget.update()

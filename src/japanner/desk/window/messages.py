@@ -137,6 +137,7 @@ class Messages(QWidget):
         """A job begins."""
         self.job.words.setText(words)
         self.job.progress.setRange(0, 0)
+        self.job.stop.setEnabled(True)
         self._late.start()
 
     def _show_job(self) -> None:
@@ -147,9 +148,15 @@ class Messages(QWidget):
         """A job is so far, 0..1."""
         self.job.progress.setRange(0, STEPS)
         self.job.progress.setValue(round(done * STEPS))
-        if words != self.job.words.text():
+        if self.job.stop.isEnabled() and words != self.job.words.text():
             self.job.words.setText(words)
             self.job.resized.emit()
+
+    def stopping(self) -> None:
+        """The job ends as soon as it can."""
+        self.job.words.setText("Stopping …")
+        self.job.stop.setEnabled(False)
+        self._show_job()
 
     def end(self) -> None:
         """No job runs any more."""

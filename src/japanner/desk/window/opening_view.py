@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QRect, QRectF, Qt
+from PySide6.QtCore import QEvent, QRect, QRectF, QSizeF
 from PySide6.QtGui import QImage, QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
@@ -19,6 +19,7 @@ class OpeningView(QWidget):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
+        self._over = parent
         self.hide()
         self.setAccessibleName("The painting that is being opened")
         self.picture = QImage()
@@ -27,10 +28,9 @@ class OpeningView(QWidget):
     def show_picture(self, picture: QImage, room: QRect) -> None:
         """room: where the easel is, in the parent."""
         self.picture, self._room = picture, room
-        self._view.size = room.size()
+        self._view.size = QSizeF(room.size())
         self._view.fit(picture.width(), picture.height())
-        parent = self.parentWidget()
-        self.setGeometry(parent.rect())
+        self.setGeometry(self._over.rect())
         self.show()
         self.raise_()
         self.setFocus()
