@@ -36,6 +36,8 @@ class Demo:
     stages: tuple[str, ...] = ()
     full: float = 1.0
     every: int = 40
+    in_hand: tuple[str, str] = ("", "")
+    """Part and layer that one would go on with; else the last."""
     _painted: Callable[[Progress], Script] | None = field(default=None, repr=False)
 
     def paint(
@@ -83,6 +85,7 @@ DEMOS: Final = {
     "tidebell": Demo(
         "Tidebell", "An old otter, a brass bell, a glass float.", "tidebell",
         ("sketch", "flats", "values", "deeper", "blending", "material", "details", "step back"), full=1.5,
+        in_hand=("Brindle", "Coat"),
     ),
     "studies": Demo(
         "Studies sheet", "A ball, an egg and a tube, from flat to highlight.", "studies",

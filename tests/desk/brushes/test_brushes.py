@@ -90,6 +90,24 @@ def test_the_sheet_finds_and_takes_brushes(hand, sheet):
     assert session.hand.brush.name == "Fur tuft"
 
 
+def test_another_theme_draws_the_brushes_in_another_ink(hand, sheet, qtbot):
+    def ink():
+        image = sheet.names.item(0).icon().pixmap(72, 22).toImage()
+        tones = [image.pixelColor(x, y) for x in range(72) for y in range(22)]
+        return np.mean([tone.lightness() for tone in tones if tone.alpha() > 128])
+
+    drawn = lambda: not sheet.names.item(0).icon().isNull()  # noqa: E731
+    sheet.search.setText("Double coat")
+    qtbot.waitUntil(drawn, timeout=5000)
+    assert ink() > 140
+    hand.command("Look › Theme › Plaster")
+    qtbot.waitUntil(drawn, timeout=5000)
+    assert ink() < 110
+    hand.command("Look › Theme › Lacquer")
+    qtbot.waitUntil(drawn, timeout=5000)
+    assert ink() > 140
+
+
 def test_every_setting_changes_the_brush_and_shows_it(hand, sheet):
     session = hand.window.session
     session.hand.take_brush_named("Round")

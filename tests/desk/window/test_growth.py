@@ -22,7 +22,10 @@ def shipped(script, tmp_path, monkeypatch):
     script.document.moments = tuple(moment_of(script.painting, stage, 10 * n) for n, stage in enumerate(STAGES, 1))
     script.save(tmp_path / "small.ora")
     monkeypatch.setattr("japanner.demo.PAINTINGS", tmp_path)
-    monkeypatch.setitem(DEMOS, "tidebell", Demo("Small", "For a test.", "small", _painted=lambda progress: script))
+    part = script.painting.parts[0]
+    hand = part.name, part.layers[0].name
+    small = Demo("Small", "For a test.", "small", in_hand=hand, _painted=lambda progress: script)
+    monkeypatch.setitem(DEMOS, "tidebell", small)
     return script
 
 
@@ -91,6 +94,7 @@ def test_a_demo_opens_as_it_is_shipped_and_is_nobodys_file(window, shipped):
     session = window.session
     assert session.painting.title == shipped.painting.title
     assert session.path is None  # it is saved elsewhere
+    assert session.layer.name == shipped.painting.parts[0].layers[0].name
     assert not session.unsaved
     assert window.growth.isHidden()
 

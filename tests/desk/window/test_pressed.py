@@ -89,6 +89,17 @@ def test_a_section_of_the_guide(hand):
     view.close()
 
 
+def test_the_guide_opens_at_its_section_and_leaves_room_between_paragraphs(hand, qtbot):
+    hand.window.show_guide("Fur")
+    view = hand.window.findChildren(GuideView)[-1]
+    bar = view.text.verticalScrollBar()
+    qtbot.waitUntil(lambda: bar.value() > 100, timeout=3000)
+    seen = view.text.cursorForPosition(QPoint(4, 24)).block()
+    assert seen.text() == "Fur"
+    assert seen.next().blockFormat().bottomMargin() > 4
+    view.close()
+
+
 def test_a_map_is_inverted_and_lies_over_the_part_as_a_veil(hand):
     window, session = hand.window, hand.window.session
     window.building.add_part("fur")

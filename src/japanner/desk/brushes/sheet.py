@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import lru_cache
 
-from PySide6.QtCore import QRectF, QSize, Qt, QTimer
+from PySide6.QtCore import QEvent, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QIcon, QImage, QKeyEvent, QPaintEvent, QPen, QPixmap
 from PySide6.QtWidgets import (
     QHBoxLayout,
@@ -74,6 +74,7 @@ class BrushSheet(QWidget):
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Window)
         self._session = session
+        self.search, self.names = QLineEdit(), QListWidget()
         self._draw_next = QTimer(self)
         self._draw_next.timeout.connect(self._draw_icon)
         self.setObjectName("panel")
@@ -92,12 +93,10 @@ class BrushSheet(QWidget):
     # --- all brushes ----------------------------------------------------------------------------------
 
     def _brushes(self) -> QVBoxLayout:
-        self.search = QLineEdit()
         self.search.setPlaceholderText("search: a name, a roll, a kind, a tip")
         self.search.setToolTip("Only brushes with these words in their name, roll, kind or tip")
         self.search.setFixedWidth(236)
         self.search.textChanged.connect(self._list)
-        self.names = QListWidget()
         self.names.setFixedWidth(236)
         self.names.setIconSize(QSize(72, 22))
         self.names.setAccessibleName("Brushes")
@@ -122,6 +121,14 @@ class BrushSheet(QWidget):
                 self.names.addItem(item)
         self._mark()
         self._draw_next.start()
+
+    def changeEvent(self, event: QEvent) -> None:
+        """Another theme, another ink."""
+        if event.type() == QEvent.Type.StyleChange and self.names.count():
+            for row in range(self.names.count()):
+                self.names.item(row).setIcon(QIcon())
+            self._draw_next.start()
+        super().changeEvent(event)
 
     def _draw_icon(self) -> None:
         """Draw one brush that has no picture yet, first of those in sight; the window stays awake meanwhile."""

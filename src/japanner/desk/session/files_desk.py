@@ -156,13 +156,15 @@ class FilesDesk(QObject):
 
             def take(found: Opened, leaving: str) -> None:
                 self._open_a_copy(path, found, leaving)
+                self._session.work.work_on_named(*demo.in_hand)
                 then()
 
             self._change_to(f"Opening {demo.title}", lambda _: self._looked_at(path), take)
             return
         self._change_to(
             f"Painting {demo.title}", lambda told: demo.paint(told, until=stage, size=size or "shipped"),
-            lambda script, leaving: self.begin(script.document, leaving),
+            lambda script, leaving: (self.begin(script.document, leaving),
+                                     self._session.work.work_on_named(*demo.in_hand)),
         )  # fmt: skip
 
     def stop(self) -> None:

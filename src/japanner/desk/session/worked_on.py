@@ -69,6 +69,13 @@ class WorkedOn(QObject):
         self.active_part = part.uid if part else (parts[-1].uid if parts else None)
         self.on, self.marked = "paint", frozenset()
 
+    def work_on_named(self, part: str, layer: str) -> None:
+        """The first layer of a name in a part of a name, if there is one."""
+        for found, one in self._painting().layers():
+            if (found.name, one.name) == (part, layer):
+                self.work_on_layer(one.uid)
+                return
+
     def keep_valid(self) -> None:
         """The painting has changed: what is gone is worked on no more."""
         before = (self.active_part, self.active_layer)

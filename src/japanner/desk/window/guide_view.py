@@ -5,12 +5,15 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any, Final
 
-from PySide6.QtCore import Qt, QUrl
-from PySide6.QtGui import QImage, QTextCursor, QTextDocument
+from PySide6.QtCore import Qt, QTimer, QUrl
+from PySide6.QtGui import QImage, QShowEvent, QTextBlockFormat, QTextCursor, QTextDocument
 from PySide6.QtWidgets import QDialog, QHBoxLayout, QLineEdit, QListWidget, QTextBrowser, QVBoxLayout, QWidget
 
 __all__ = ["CHANGES", "GUIDE", "PANEL_TOPICS", "TASK_TOPICS", "WORDS", "GuideView", "sections"]
 
+PARAGRAPH_PX: Final = 9
+HEADING_PX: Final = 18
+LINE_PERCENT: Final = 118
 FOLDER: Final = Path(__file__).parent.parent / "assets" / "guide"
 GUIDE, WORDS, CHANGES = "guide", "words", "changes"
 TITLES: Final = {GUIDE: "Guide", WORDS: "Words", CHANGES: "What's new"}
@@ -44,6 +47,20 @@ def sections(text: str) -> list[tuple[str, str]]:
     return found
 
 
+def _spaced(document: QTextDocument) -> None:
+    """Leave room between paragraphs, and more above a heading: what comes of Markdown has none."""
+    block = document.begin()
+    while block.isValid():
+        shape = block.blockFormat()
+        heading = shape.headingLevel() > 0
+        shape.setTopMargin(HEADING_PX if heading else 0)
+        shape.setBottomMargin(PARAGRAPH_PX)
+        if block.textList() is None:
+            shape.setLineHeight(LINE_PERCENT, QTextBlockFormat.LineHeightTypes.ProportionalHeight.value)
+        QTextCursor(block).setBlockFormat(shape)
+        block = block.next()
+
+
 class _Pages(QTextBrowser):
     """Shows the pictures that come with the guide."""
 
@@ -73,27 +90,33 @@ class GuideView(QDialog):
         self.names = QListWidget()
         self.names.setAccessibleName("Sections")
         self.names.setToolTip("Click to read")
+        self.names.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.names.itemClicked.connect(lambda item: self.show_topic(item.text()))
         self.text = _Pages()
         self.text.setOpenExternalLinks(False)
         self.text.setOpenLinks(False)
         self.text.setAccessibleName(TITLES[page])
         self.text.setMarkdown(text)
+        _spaced(self.text.document())
         left = QVBoxLayout()
         left.addWidget(self.search)
         left.addWidget(self.names, 1)
         side = QWidget()
         side.setLayout(left)
         left.setContentsMargins(0, 0, 0, 0)
-        side.setFixedWidth(200)
+        side.setFixedWidth(216)
         row = QHBoxLayout(self)
         row.addWidget(side)
         row.addWidget(self.text, 1)
         self._filter("")
         self.resize(980, 640)
-        self.topic = ""
-        if topic:
-            self.show_topic(topic)
+        self.topic = topic
+
+    def showEvent(self, event: QShowEvent) -> None:
+        """Where a section stands is known when the lines are as wide as they will be."""
+        super().showEvent(event)
+        if self.topic:
+            QTimer.singleShot(0, self, lambda: self.show_topic(self.topic))
 
     def _filter(self, text: str) -> None:
         words = text.lower().split()
