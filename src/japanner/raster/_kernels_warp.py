@@ -28,10 +28,10 @@ def warp(image, shifts, weights, out, down, right, top, bottom):
                 for c in range(uintp(4)):
                     out[c, y, x] = np.uint16(image[uintp(int(y) + down), uintp(int(x) + right), c])
                 continue
-            at_x, at_y = F(int(x) + right) + sx, F(int(y) + down) + sy
-            floor_x, floor_y = np.floor(at_x), np.floor(at_y)
-            k, j = uintp(np.int32(floor_x)) - before, uintp(np.int32(floor_y)) - before
-            u, v = uintp(np.int32((at_x - floor_x) * steps + HALF)), uintp(np.int32((at_y - floor_y) * steps + HALF))
+            # Where the image begins has no part in the fraction, so that what comes out does not depend on it.
+            floor_x, floor_y = np.floor(sx), np.floor(sy)
+            k, j = uintp(int(x) + right + int(floor_x)) - before, uintp(int(y) + down + int(floor_y)) - before
+            u, v = uintp(np.int32((sx - floor_x) * steps + HALF)), uintp(np.int32((sy - floor_y) * steps + HALF))
             # The four channels lie side by side, so that they are summed at once.
             r = g = b = a = ZERO
             for p in range(taps):

@@ -147,7 +147,7 @@ def test_an_edge_is_broken_by_a_command(hand, task, qtbot):
     hand.window.menus.actions["Part › Break the edge"].trigger()
     qtbot.waitUntil(lambda: session.painting is not before)
     edge = session.part.layers[-1]
-    assert (edge.name, edge.place) == ("Edge", "over")
+    assert (edge.name, edge.place) == ("Edge", "body")
     assert edge.pixels.read(session.painting.rect)[3, 300:].any()
     session.undo()
     assert session.painting is before

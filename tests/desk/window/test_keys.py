@@ -387,6 +387,7 @@ def test_f1_opens_the_page_of_what_is_being_done(hand, session):
     hand.key(Key.Key_F1)
     view = window.findChild(GuideView)
     assert view.topic == "Fur"
+    QApplication.processEvents()
     assert view.text.verticalScrollBar().value() > 0
     QTest.keyClicks(view.search, "catch light")
     assert 0 < view.names.count() < len(headings)

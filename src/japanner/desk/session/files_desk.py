@@ -6,7 +6,7 @@ import time
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, Signal
 from PySide6.QtGui import QImage
@@ -32,6 +32,9 @@ from japanner.painting.operations import SetPainting
 from japanner.painting.picture.looks import LOOKS, look
 from japanner.painting.working_order import begin_drawing, working_order
 from japanner.raster.parallel import watched
+
+if TYPE_CHECKING:
+    from japanner.scripting import Script
 
 __all__ = ["FilesDesk"]
 
@@ -161,11 +164,14 @@ class FilesDesk(QObject):
 
             self._change_to(f"Opening {demo.title}", lambda _: self._looked_at(path), take)
             return
+
+        def begin(script: Script, leaving: str) -> None:
+            self.begin(script.document, leaving)
+            self._session.work.work_on_named(*demo.in_hand)
+
         self._change_to(
-            f"Painting {demo.title}", lambda told: demo.paint(told, until=stage, size=size or "shipped"),
-            lambda script, leaving: (self.begin(script.document, leaving),
-                                     self._session.work.work_on_named(*demo.in_hand)),
-        )  # fmt: skip
+            f"Painting {demo.title}", lambda told: demo.paint(told, until=stage, size=size or "shipped"), begin
+        )
 
     def stop(self) -> None:
         self._session.jobs.stop()

@@ -38,8 +38,7 @@ class Tips(QObject):
         self.words = QLabel()
         self.more = QPushButton("more")
         self.more.setObjectName("plain")
-        self.more.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        self.more.setAccessibleName("The page of the guide about this")
+        self.more.setToolTip("The page of the guide about this (F1)")
         self.more.clicked.connect(self._on_more)
         row = QHBoxLayout(self.box)
         row.setContentsMargins(6, 3, 3, 3)
@@ -63,6 +62,8 @@ class Tips(QObject):
         return False
 
     def _show(self, widget: QWidget, at: QPoint) -> bool:
+        if self.box.isAncestorOf(widget):
+            return True  # a tip has no tips
         topic = self._topic_of(widget) if widget.toolTip() else ""
         if not topic:
             self.hide()

@@ -71,11 +71,9 @@ class NudgeStroke(WorkingStroke):
         region = area.grown(reach)
         shifts = gathered(self._shifts, region, 2, self._former.tile)
         frisket = NO_FRISKET if self._frisket is None else self._frisket.coverage(region)
-        dabs[:, 0] -= region.x0
-        dabs[:, 1] -= region.y0
         room, within = np.empty_like(shifts), area.moved(-region.x0, -region.y0)
         for dab in dabs:
-            self._dab(dab, shifts, room, frisket, within)
+            self._dab(dab, shifts, room, frisket, region, area)
         scatter(self._shifts, region, shifts)
         self._show(area, shifts[:, within.y0 : within.y1, within.x0 : within.x1], quick=True)
         self._shown.append(area)
@@ -101,7 +99,9 @@ class NudgeStroke(WorkingStroke):
         steps = np.diff(np.concatenate((before, rows[:, :2])), axis=0)
         return np.column_stack((rows[:, :2], np.maximum(rows[:, 2], 1), rows[:, 3] * rows[:, 4], steps))
 
-    def _dab(self, dab: Shift, shifts: Shift, room: Shift, frisket: NDArray[np.float32], within: Rect) -> None:
+    def _dab(
+        self, dab: Shift, shifts: Shift, room: Shift, frisket: NDArray[np.float32], region: Rect, area: Rect
+    ) -> None:
         how = self._brush.nudge
         turn = NUDGES[how] * np.float32(np.hypot(dab[4], dab[5]) / (2 * dab[2]))
         step = dab[None].copy()
@@ -109,13 +109,16 @@ class NudgeStroke(WorkingStroke):
             step[0, 4:] = 0
         x, y, radius = (float(v) for v in dab[:3])
         reach = Rect(math.floor(x - radius), math.floor(y - radius), math.ceil(x + radius), math.ceil(y + radius))
-        place = reach.intersected(within)
+        place = reach.intersected(area)
         if place.empty:
             return
+        place = place.moved(-region.x0, -region.y0)
 
         def rows(top: int) -> None:
             bottom = min(top + BAND_PX, place.y1)
-            kernels.nudge(shifts, room, step, turn, frisket, how == "back", top, bottom, place.x0, place.x1)
+            kernels.nudge(
+                shifts, room, step, turn, frisket, how == "back", region.x0, region.y0, top, bottom, place.x0, place.x1
+            )  # fmt: skip
 
         each(range(place.y0, place.y1, BAND_PX), rows, worth_it=3)
         under = np.s_[:, place.y0 : place.y1, place.x0 : place.x1]
@@ -127,4 +130,10 @@ class NudgeStroke(WorkingStroke):
             if key not in self.tiles:
                 self.tiles[key] = self._base.tile(key).copy()
             at = local.moved(key[1] * TILE - area.x0, key[0] * TILE - area.y0)
-            self.tiles[key][:, local.y0 : local.y1, local.x0 : local.x1] = made[:, at.y0 : at.y1, at.x0 : at.x1]
+            there, here = np.s_[:, local.y0 : local.y1, local.x0 : local.x1], np.s_[:, at.y0 : at.y1, at.x0 : at.x1]
+            fresh = made[here]
+            if key in self._former.tiles:
+                # What this stroke has not moved stays as it is, whatever friskets and held edges made of it before.
+                rests = (shifts[here] == self._former.tiles[key][there]).all(axis=0)
+                fresh = np.where(rests, self._base.tile(key)[there], fresh)
+            self.tiles[key][there] = fresh
