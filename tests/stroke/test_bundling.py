@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -52,7 +54,7 @@ def stroked(brush: Brush, rows, bundles, *, base=BASE, limit=None, warp=None):
 
 def bundled(count: int, cuts) -> list[slice]:
     ends = sorted({min(cut, count) for cut in cuts} | {0, count})
-    return [slice(a, b) for a, b in zip(ends, ends[1:], strict=False)]
+    return [slice(a, b) for a, b in itertools.pairwise(ends)]
 
 
 def one_by_one(count: int) -> list[slice]:

@@ -29,7 +29,7 @@ from japanner.painting.model.kept_grid import grid_from_record
 from japanner.raster import accumulate
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.modes import BY_OPENRASTER, blend_tile
-from japanner.raster.parallel import WORKERS
+from japanner.raster.parallel import team
 from japanner.raster.tiles import Raster, Sheet, premultiplied
 from japanner.records import from_record
 from japanner.stroke.kinds.laid import LaidHair
@@ -131,7 +131,7 @@ class _Own:
             one.name: getattr(state, one.name) for one in fields(PartState) if one.name not in ("layers", "grid")
         }
         grid = None if state.grid is None else grid_from_record(state.grid)
-        return Part(**as_they_are, grid=grid, layers=tuple(WORKERS.map(self._layer, state.layers)))
+        return Part(**as_they_are, grid=grid, layers=tuple(team().map(self._layer, state.layers)))
 
     def _layer(self, state: LayerState) -> Layer:
         mask = relief = laid = None

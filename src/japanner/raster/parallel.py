@@ -1,23 +1,49 @@
-"""Tiles on all cores: kernels release the interpreter, so threads are enough."""
+"""Work on all cores: kernels release the interpreter, so threads are enough.
+
+There are two teams of as many threads as the machine has cores. The one in front is for the hand and its picture; what
+else there is to do, figures of panels, makers, files, goes to the one behind, which the system lets run only on cores
+that nobody in front wants.
+"""
 
 from __future__ import annotations
 
+import contextlib
+import os
+import threading
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Final, TypeVar
 
-__all__ = ["WORKERS", "Watcher", "beside", "each", "watched", "watching"]
+__all__ = ["BEHIND", "IN_FRONT", "Watcher", "beside", "each", "stand_behind", "team", "watched", "watching"]
 
 Item = TypeVar("Item")
 Other = TypeVar("Other")
 Watcher = Callable[[float], None]
 
-# One pool for the process; two threads fill two cores.
-WORKERS: Final = ThreadPoolExecutor(max_workers=2, thread_name_prefix="tiles")
+CORES: Final = os.cpu_count() or 2
+NICE: Final = 10
+"""Of threads behind: a tenth of a core is left to them where somebody in front wants it."""
 
 _watcher: ContextVar[Watcher | None] = ContextVar("watcher", default=None)
+_behind: ContextVar[bool] = ContextVar("behind", default=False)
+
+
+def stand_behind() -> None:
+    """Let this thread, for as long as it lives, and all that it shares out wait for what is in front."""
+    _behind.set(True)
+    with contextlib.suppress(OSError, AttributeError):
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), NICE)
+
+
+IN_FRONT: Final = ThreadPoolExecutor(CORES, "tiles")
+BEHIND: Final = ThreadPoolExecutor(CORES, "behind", initializer=stand_behind)
+
+
+def team() -> ThreadPoolExecutor:
+    """The threads that work for this one."""
+    return BEHIND if _behind.get() else IN_FRONT
 
 
 @contextmanager
@@ -40,14 +66,14 @@ def beside(here: Callable[[], Item], there: Callable[[], Other]) -> tuple[Item, 
     """What two pieces of work come to that are done at the same time; `there` must not use `each`, which would wait
     for its own thread.
     """
-    other = WORKERS.submit(there)
+    other = team().submit(there)
     return here(), other.result()
 
 
 def each(items: Iterable[Item], work: Callable[[Item], None], worth_it: int = 4) -> None:
     """Run `work` for every item, on all cores from `worth_it` items on; items must not depend on each other."""
     todo, watcher = list(items), _watcher.get()
-    results = map(work, todo) if len(todo) < worth_it else WORKERS.map(work, todo)
+    results = map(work, todo) if len(todo) < worth_it else team().map(work, todo)
     for done, _ in enumerate(results, 1):
         if watcher is not None:
             watcher(done / len(todo))

@@ -16,7 +16,7 @@ from japanner.painting.picture.looks import look
 __all__ = ["SecondLook", "SecondWindow"]
 
 # Renewed at most so often while a stroke is being painted: quick enough to follow, seldom enough not to slow the hand.
-FOLLOW_MS = 60
+FOLLOW_MS = 120
 WHEEL_ZOOM = 1.15
 LARGEST_ZOOM = 32.0
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import contextlib
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import Future
 from functools import cache, partial
 
 import numpy as np
@@ -19,6 +19,7 @@ from japanner.desk.widgets.painter import painter_on
 from japanner.painting.model import STEP_NAMES
 from japanner.painting.operations import SetPart
 from japanner.painting.picture.looks import grey_code
+from japanner.raster.parallel import BEHIND
 from japanner.review.gauge import NOTHING, Figures, Gauge
 from japanner.review.separation import Separation
 from japanner.review.values import BINS, ValueHistograms
@@ -29,14 +30,15 @@ LEFT, RIGHT = {"slim": 70, "full": 98}, {"slim": 190, "full": 178}
 RAMP_TOP, RAMP_HEIGHT = {"slim": 9, "full": 23}, {"slim": 14, "full": 17}
 # Histograms are read from a picture of about this width, while a stroke is painted from a smaller one.
 SAMPLE_WIDTH, FOLLOW_WIDTH = 1100, 600
-FOLLOW_MS, SETTLE_MS = 50, 120
+FOLLOW_MS, SETTLE_MS = 200, 120
+# The pointer is shown so often: it moves some hundred times a second.
+POINTER_MS = 40
 GRAB_PX = 5
 CLIPPED_FROM = 0.01
 # From this share on it is said how much chroma the gamut takes.
 TOLD_FROM = 0.02
 # Of the outline; what is less is not said.
 TOLD_SHARE = 0.05
-WORKER = ThreadPoolExecutor(1, "rail")
 
 
 class ValueRail(QWidget):
@@ -60,7 +62,8 @@ class ValueRail(QWidget):
         self._gauge = Gauge()
         self._asked, self._told = 0, 0  # measurements by number: an older one never replaces a newer one
         self._still: QPixmap | None = None
-        self._follow, self._settle = (self._timer(ms) for ms in (FOLLOW_MS, SETTLE_MS))
+        self._follow, self._settle, self._soon = (self._timer(ms) for ms in (FOLLOW_MS, SETTLE_MS, POINTER_MS))
+        self._soon.timeout.connect(self.update)
         self._follow.timeout.connect(lambda: self._measure_beside(FOLLOW_WIDTH))
         self._settle.timeout.connect(lambda: self._measure_beside(SAMPLE_WIDTH))
         self.measured.connect(self._show)
@@ -86,13 +89,17 @@ class ValueRail(QWidget):
         """The colour under the pointer."""
         if colour != self._under:
             self._under = colour
-            self.update()
+            self._pointer_moved()
 
     def set_name(self, name: str) -> None:
         """The part under the pointer, or none."""
         if name != self._name:
             self._name = name
-            self.update()
+            self._pointer_moved()
+
+    def _pointer_moved(self) -> None:
+        if not self._soon.isActive():
+            self._soon.start()
 
     @property
     def separation(self) -> Separation | None:
@@ -116,7 +123,7 @@ class ValueRail(QWidget):
             self._show(self._asked, NOTHING)
             return
         level, pixels = self._session.picture.level_for(width)
-        done = WORKER.submit(self._gauge.figures, part, level, pixels.copy())
+        done = BEHIND.submit(self._gauge.figures, part, level, pixels.copy())
         done.add_done_callback(partial(self._tell, self._asked))
 
     def _tell(self, number: int, done: Future[Figures]) -> None:

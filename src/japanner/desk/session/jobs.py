@@ -10,6 +10,7 @@ from PySide6.QtCore import QCoreApplication, QObject, QThread, Signal
 
 from japanner.desk.trouble import trouble
 from japanner.errors import JapannerError
+from japanner.raster.parallel import stand_behind
 
 __all__ = ["Job", "Jobs"]
 
@@ -36,6 +37,7 @@ class Job(QThread):
         self._stop = True
 
     def run(self) -> None:
+        stand_behind()
         try:
             result = self._work(self._progress)
         except Job.StoppedError:

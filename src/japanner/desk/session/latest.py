@@ -10,6 +10,7 @@ from PySide6.QtCore import QCoreApplication, QObject, QThread, Signal
 
 from japanner.desk.trouble import trouble
 from japanner.errors import InputError
+from japanner.raster.parallel import stand_behind
 
 __all__ = ["Latest"]
 
@@ -44,6 +45,7 @@ class Latest(QThread):
             self.start()
 
     def run(self) -> None:
+        stand_behind()
         while self._wish is not None and self._wish is not self._done:
             wish = self._done = self._wish
             try:
