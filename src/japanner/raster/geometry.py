@@ -54,6 +54,14 @@ class Rect(NamedTuple):
     def grown(self, margin: int) -> Rect:
         return Rect(self.x0 - margin, self.y0 - margin, self.x1 + margin, self.y1 + margin)
 
+    def scaled(self, factor: int) -> Rect:
+        """The same place on a canvas `factor` times as large."""
+        return Rect(self.x0 * factor, self.y0 * factor, self.x1 * factor, self.y1 * factor)
+
+    def reduced(self, step: int) -> Rect:
+        """All that it touches of a canvas `step` times as small."""
+        return Rect(self.x0 // step, self.y0 // step, -(-self.x1 // step), -(-self.y1 // step))
+
     def tiles(self) -> Iterator[tuple[Key, Rect]]:
         """Each tile that the rectangle touches, with the touched part in the tile's own pixels."""
         if self.empty:

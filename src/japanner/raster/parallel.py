@@ -16,7 +16,7 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Final, TypeVar
 
-__all__ = ["BEHIND", "IN_FRONT", "Watcher", "beside", "each", "stand_behind", "team", "watched", "watching"]
+__all__ = ["ASIDE", "BEHIND", "IN_FRONT", "Watcher", "beside", "each", "stand_behind", "team", "watched", "watching"]
 
 Item = TypeVar("Item")
 Other = TypeVar("Other")
@@ -39,6 +39,8 @@ def stand_behind() -> None:
 
 IN_FRONT: Final = ThreadPoolExecutor(CORES, "tiles")
 BEHIND: Final = ThreadPoolExecutor(CORES, "behind", initializer=stand_behind)
+ASIDE: Final = ThreadPoolExecutor(4, "aside", initializer=stand_behind)
+"""For whole pieces of work that wait for their items: a team must never wait for itself."""
 
 
 def team() -> ThreadPoolExecutor:

@@ -61,21 +61,26 @@ class StrokeInProgress:
         steps: tuple[float, ...] = (),
         pick: Callable[[float, float], Colour | None] | None = None,
         hair: HairPaint | None = None,
+        px: float = 1.0,
+        unseen: bool = False,
     ) -> None:
         """`wipe`: the brush takes paint off instead; `seed`: of all that is left to chance; `visible`: gives tiles of
         the picture to pick up from; `limit`: where the paint may change; `warp`: how `base` came from nudges so far;
         `steps`: the value scale that dodge and burn may aim at; `pick`: gives the colour at a canvas position, for a
-        brush that picks up where it begins; `hair`: comb field and light, for strokes of hair.
+        brush that picks up where it begins; `hair`: comb field and light, for strokes of hair; `px`: how many px of
+        the canvas that the hand is on one here stands for; `unseen`: nobody looks before the stroke ends.
         """
         self.base = base
         self.brush = brush
         self.seed = seed
         self._limit = self._given_limit = limit
         self.samples: list[PenSample] = []
-        self._path = DabPath(lambda pen: dabs.step_px(brush, pen), turning=brush.turn in ("along", "across", "comb"))
+        self._path = DabPath(
+            lambda pen: dabs.step_px(brush, pen, px), turning=brush.turn in ("along", "across", "comb"), px=px
+        )
         self.colour = checked_colour(colour)
         self._pick = pick if brush.pick_up and not wipe else None
-        self._wipe = wipe
+        self._wipe, self._px, self._unseen = wipe, px, unseen
         self._kind = KINDS["wipe"] if wipe and not brush.does.hair else brush.does
         self._hair = hair or HairPaint(self.colour)
         self._visible, self._warp, self._steps = visible, warp, steps
@@ -87,6 +92,11 @@ class StrokeInProgress:
         self._pieces: list[NDArray[np.float64]] = []
 
     def _begun(self) -> WorkingStroke:
+        made = self._made()
+        made.px, made.unseen = self._px, self._unseen
+        return made
+
+    def _made(self) -> WorkingStroke:
         brush, kind = self.brush, self._kind
         if kind.hair:
             paint = replace(self._hair, colour=self.colour, seed=self.seed, wipe=self._wipe, visible=self._visible)
@@ -144,7 +154,7 @@ class StrokeInProgress:
             if key not in self.tiles:
                 tile[:] = self.base.tile(key)
                 self.tiles[key] = tile
-        return [Rect.of_tile(key).intersected(self.base.rect) for key in former]
+        return [Rect.of_tile(key).intersected(self.base.rect) for key in self.tiles]
 
     def result(self) -> Raster:
         """The layer's pixels with the stroke on them; its tiles are frozen by this."""
@@ -163,6 +173,8 @@ class StrokeInProgress:
         path = np.concatenate(pieces) if pieces else np.empty((0, RUN + 1))
         if self._fades and len(path):
             self._pieces.append(path)
+            if self._unseen:
+                return []
         return self._paint(path)
 
     def _paint(self, path: NDArray[np.float64]) -> list[Rect]:

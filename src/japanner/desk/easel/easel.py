@@ -27,7 +27,7 @@ from japanner.desk.easel.light_guides import AGAINST_LIGHT, LightGuides
 from japanner.desk.easel.over_canvas import OverCanvas
 from japanner.desk.easel.pen import mouse_sample, pressed_for_pick_up, tablet_sample
 from japanner.desk.easel.pick_ring import PickRing
-from japanner.desk.easel.shown_picture import ShownPicture
+from japanner.desk.easel.shown_picture import ShownPicture, level_at
 from japanner.desk.easel.silhouettes import Silhouettes
 from japanner.desk.easel.stroke_ring import StrokeRing
 from japanner.desk.easel.task import Press, Task
@@ -148,8 +148,14 @@ class Easel(QWidget):
     def canvas_point(self, view_point: QPointF) -> QPointF:
         return self.view.to_canvas().map(view_point)
 
+    def _say_step(self) -> None:
+        """How finely the picture is shown."""
+        levels = len(self._session.picture.levels)
+        self._session.see_at(1 << level_at(self.view.zoom * self.devicePixelRatioF(), levels))
+
     def _view_changed(self) -> None:
         self.whole = False
+        self._say_step()
         self.turned.emit()
         if self._pointer is not None:  # what is under the pointer now
             self._point_at(self._pointer)

@@ -15,13 +15,19 @@ from japanner.desk.widgets.images import image_of, shared_image
 from japanner.painting.form.frisket_shapes import mask_sheet
 from japanner.painting.model import Mask
 from japanner.painting.picture.looks import LOOKS, Pixels, look, squinted
+from japanner.raster.geometry import Rect
 
-__all__ = ["ShownPicture"]
+__all__ = ["ShownPicture", "level_at"]
 
 # From this zoom on, pixels are shown as squares: who looks that closely wants to see them.
 PIXELS_FROM = 3.0
 # Px of a level that a squint's deviation goes over at least.
 SQUINT_PX = 3.0
+
+
+def level_at(zoom: float, levels: int) -> int:
+    """The coarsest of so many levels that still has a px for every px on screen."""
+    return min(max(math.floor(-math.log2(zoom) + 0.02), 0), levels - 1)
 
 
 class ShownPicture:
@@ -60,6 +66,7 @@ class ShownPicture:
         elif self._session.looking.look == AGAINST_LIGHT and self._session.trials.trial is None:
             image = self._against_light(pixels, scale) or image
         visible = view.to_canvas().mapRect(exposed).adjusted(-2 * scale, -2 * scale, 2 * scale, 2 * scale)
+        self._settle(scale.bit_length() - 1, visible)
         source = QRectF(visible.x() / scale, visible.y() / scale, visible.width() / scale, visible.height() / scale)
         part = source.toAlignedRect().intersected(image.rect())
         if part.isEmpty():
@@ -74,12 +81,18 @@ class ShownPicture:
         else:
             painter.drawImage(target, self._looked_at(pixels, part))
 
+    def _settle(self, level: int, visible: QRectF) -> None:
+        """Have all of what is seen of the picture at a level."""
+        seen = visible.toAlignedRect()
+        within = Rect(seen.left(), seen.top(), seen.right() + 1, seen.bottom() + 1)
+        self._session.picture.settle(level, within)
+
     def _level(self, zoom: float) -> tuple[Pixels, QImage, int]:
         """The smallest picture that still has a pixel for every pixel on screen, and how much smaller it is."""
         trial = self._session.trials.trial
         step = 1 if trial is None else trial.step
         levels = self._session.picture.levels if trial is None else trial.picture.levels
-        level = min(int(max(math.floor(-math.log2(zoom * step) + 0.02), 0)), len(levels) - 1)
+        level = level_at(zoom * step, len(levels))
         image = self._images[level] if trial is None else shared_image(levels[level])
         return levels[level], image, step << level
 
@@ -91,6 +104,7 @@ class ShownPicture:
         level = min(max(math.floor(math.log2(max(sigma / (view.zoom * SQUINT_PX), 1))), 0), len(levels) - 1)
         scale, reach = 1 << level, 3 * sigma / view.zoom
         visible = view.to_canvas().mapRect(exposed).adjusted(-reach, -reach, reach, reach)
+        self._settle(level, visible)
         source = QRectF(visible.x() / scale, visible.y() / scale, visible.width() / scale, visible.height() / scale)
         height, width = levels[level].shape
         part = source.toAlignedRect().intersected(QRect(0, 0, width, height))

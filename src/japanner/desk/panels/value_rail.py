@@ -19,7 +19,7 @@ from japanner.desk.widgets.painter import painter_on
 from japanner.painting.model import STEP_NAMES
 from japanner.painting.operations import SetPart
 from japanner.painting.picture.looks import grey_code
-from japanner.raster.parallel import BEHIND
+from japanner.raster.parallel import ASIDE
 from japanner.review.gauge import NOTHING, Figures, Gauge
 from japanner.review.separation import Separation
 from japanner.review.values import BINS, ValueHistograms
@@ -123,7 +123,7 @@ class ValueRail(QWidget):
             self._show(self._asked, NOTHING)
             return
         level, pixels = self._session.picture.level_for(width)
-        done = BEHIND.submit(self._gauge.figures, part, level, pixels.copy())
+        done = ASIDE.submit(self._gauge.figures, part, level, pixels.copy())
         done.add_done_callback(partial(self._tell, self._asked))
 
     def _tell(self, number: int, done: Future[Figures]) -> None:

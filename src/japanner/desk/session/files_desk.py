@@ -129,6 +129,7 @@ class FilesDesk(QObject):
         path = self._ask_where("Export the look", f"{session.painting.title} {session.looking.look}", PNG)
         if path is not None:
             scale = session.looking.look_scale
+            session.picture.settle()
             shown, how, ppi = session.picture.levels[0].copy(), session.looking.look, session.painting.ppi
             name = how if how in LOOKS else "colour"
             self._export(path, lambda _: png.export_pixels(look(name, shown, scale), path, ppi))

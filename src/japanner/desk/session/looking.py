@@ -31,6 +31,7 @@ class Looking(QObject):
         self.sketch_on_top = False
         self.even_steps = 0  # 0: the steps look shows the part's own scale
         self.squint = 3
+        self.step = 1  # so many px of the canvas are shown as one
         self.pick_side, self.pick_source = 1, "visible"
         work.active_changed.connect(self._on_active)
         self._alone = work.active_part

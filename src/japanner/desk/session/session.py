@@ -30,6 +30,7 @@ from japanner.painting.operations import Change, Operation
 from japanner.painting.picture.looks import nearest_step
 from japanner.painting.picture.picking import picked
 from japanner.painting.picture.picture import Picture
+from japanner.painting.picture.small import Small, SmallKeeper
 from japanner.raster.geometry import Rect
 from japanner.raster.parallel import watched
 from japanner.types import Colour
@@ -37,6 +38,10 @@ from japanner.types import Colour
 __all__ = ["Session"]
 
 MOST_WAITING = 20
+
+LARGE_PX = 1 << 19
+"""Changes of a larger area are shown reduced first, where that is how they are seen."""
+TILES_AT_ONCE, LATER_MS, PREPARE_MS = 4, 100, 250
 
 
 def _friskets_skipped() -> bool:
@@ -62,7 +67,7 @@ class Session(QObject):
     def __init__(self, document: Document, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.document = document
-        self.picture = Picture(document.painting)
+        self.picture, self.smalls = Picture(document.painting), SmallKeeper()
         self.file: OpenFile | None = None
         self.saved_at: float | None = None
         self.stored_at: float | None = None  # when file and painting were last the same
@@ -78,8 +83,15 @@ class Session(QObject):
         self.keeper = JournalKeeper(self.told.emit, ora_write.write)
         self.strokes = Strokes(
             lambda: self.painting, self.hand, self.work, show=self._renew, commit=self._commit,
-            apply=self.apply, parent=self,
+            apply=self.apply, small=self._small, show_small=self._show_small, parent=self,
         )  # fmt: skip
+        self._rest = QTimer(self)
+        self._rest.setSingleShot(True)
+        self._rest.timeout.connect(self._compose_rest)
+        self._prepare = QTimer(self)
+        self._prepare.setSingleShot(True)
+        self._prepare.setInterval(PREPARE_MS)
+        self._prepare.timeout.connect(lambda: self.smalls.prepare(self.painting, self.looking.step))
         self.trials = Trials(
             lambda: self.painting, lambda: self.work.active_layer, rest=self.rest_hand, show=self._show_instead,
             parent=self,
@@ -138,6 +150,7 @@ class Session(QObject):
         self.comparing.forget()
         self.work.begin_anew()
         self.picture = Picture(document.painting, self.looking.sketch_on_top)
+        self.smalls.forget()
         self.hand.fit_canvas(max(document.painting.width, document.painting.height))
         self.opened.emit()
         self.work.active_changed.emit()
@@ -261,6 +274,8 @@ class Session(QObject):
     def _commit(self, operation: Operation, painting: Painting, change: Change) -> None:
         """A stroke that was shown while it was painted."""
         self.document.commit(operation, painting, change)
+        if self.picture.ahead:
+            self._put_off(painting, list(change.areas))
         self.changed.emit(change)
 
     def _after(self, change: Change) -> None:
@@ -268,6 +283,7 @@ class Session(QObject):
         self.work.keep_valid()
         if self.picture.painting.rect != self.painting.rect:
             self.picture = Picture(self.painting, self.looking.sketch_on_top)
+            self.smalls.forget()
             self.hand.fit_canvas(max(self.painting.width, self.painting.height))
             self.resized.emit()
         else:
@@ -313,8 +329,46 @@ class Session(QObject):
         """Other parts or sketches show: everything anew, as it stands, a stroke that is under way included."""
         self.picture.sketch_on_top = self.looking.sketch_on_top
         self._renew(self.strokes.preview or self._instead or self.painting, [self.painting.rect])
+        self.strokes.again()
 
     def _renew(self, painting: Painting, areas: list[Rect]) -> None:
-        self.picture.refresh(self.looking.seen(painting), areas, self.work.active_layer)
+        """Show a painting where it has changed: what is shown reduced at once, and the rest when there is time."""
+        small = self._small() if sum(one.width * one.height for one in areas) > LARGE_PX else None
+        if small is None:
+            self.picture.refresh(self.looking.seen(painting), areas, self.work.active_layer)
+        else:
+            self._show_small(
+                small.of(painting), [area.reduced(small.step).grown(1) for area in areas], small.step, tell=False
+            )
+            self._put_off(painting, areas)
         if areas:
             self.shown.emit(areas)
+
+    def see_at(self, step: int) -> None:
+        """The picture is shown with one px for `step` of the canvas."""
+        self.looking.step = step
+        self._prepare.start()
+
+    def _small(self) -> Small | None:
+        """The painting at the size that it is shown at, if that is at hand."""
+        return None if self.looking.look == "mask" else self.smalls.ready(self.looking.step)
+
+    def _show_small(self, small: Painting, areas: list[Rect], step: int, *, tell: bool = True) -> None:
+        level = step.bit_length() - 1
+        self.picture.show_small(self.looking.seen(small), areas, level, self.work.active_layer)
+        if tell:
+            self.shown.emit([area.scaled(step).intersected(self.painting.rect) for area in areas])
+
+    def _put_off(self, painting: Painting, areas: list[Rect]) -> None:
+        self.picture.put_off(self.looking.seen(painting), areas, self.work.active_layer)
+        self._rest.start(0)
+
+    def _compose_rest(self) -> None:
+        """Some of what is shown reduced so far, as it is in full; never while the hand paints."""
+        if not self.picture.behind:
+            return
+        if self.strokes.under_way:
+            self._rest.start(LATER_MS)
+            return
+        self.shown.emit(self.picture.catch_up(TILES_AT_ONCE))
+        self._rest.start(0)

@@ -9,17 +9,20 @@ from PySide6.QtCore import QObject, Signal
 from japanner.desk.session.hand import Hand
 from japanner.desk.session.pen_queue import PenQueue
 from japanner.desk.session.worked_on import WorkedOn
+from japanner.painting.live.followed import FollowedStroke
 from japanner.painting.live.landing import Landing, landing
 from japanner.painting.live.showing import NOTHING, OUTSIDE, SHOWS, grew, what_shows
 from japanner.painting.live.stroke import LiveStroke
 from japanner.painting.model import Painting
 from japanner.painting.operations import Change, Operation, Target
+from japanner.painting.picture.small import Small
 from japanner.raster.geometry import Rect
 
 __all__ = ["Strokes"]
 
 Samples = Sequence[Sequence[float]]
 Commit = Callable[[Operation, Painting, Change], None]
+ShowSmall = Callable[[Painting, list[Rect], int], None]
 
 
 class Strokes(QObject):
@@ -31,16 +34,19 @@ class Strokes(QObject):
     def __init__(
         self, painting: Callable[[], Painting], hand: Hand, work: WorkedOn, *,
         show: Callable[[Painting, list[Rect]], None], commit: Commit, apply: Callable[[Operation], bool],
+        small: Callable[[], Small | None] = lambda: None, show_small: ShowSmall = lambda *_: None,
         parent: QObject | None = None,
     ) -> None:  # fmt: skip
         """`show`: gets the painting as it looks meanwhile, and where it changed; `apply` makes the layer that a stroke
-        needs.
+        needs. `small`: at the size that is shown, if that is at hand: then strokes are painted there first, and
+        `show_small` gets the small painting, where it changed, and its step.
         """
         super().__init__(parent)
         self._painting, self._hand, self._work = painting, hand, work
         self._show, self._commit, self._apply = show, commit, apply
         self._told_of_growing = False
-        self._stroke: LiveStroke | None = None
+        self._small, self._show_small = small, show_small
+        self._stroke: LiveStroke | FollowedStroke | None = None
         self._queue = PenQueue(self, self._paint_on)
 
     @property
@@ -50,7 +56,7 @@ class Strokes(QObject):
     @property
     def preview(self) -> Painting | None:
         """The painting with the stroke on it, as far as it has come."""
-        return None if self._stroke is None else self._stroke.preview
+        return self._stroke.preview if isinstance(self._stroke, LiveStroke) else None
 
     def begin(self, samples: Samples, *, wipe: bool = False) -> bool:
         """Put the brush down; False, with a word to the painter, if there is nothing to paint on.
@@ -72,13 +78,27 @@ class Strokes(QObject):
                 return False
             place = Landing(uid)
         assert place.layer is not None
-        self._stroke = LiveStroke(
-            self._painting(), place.layer, hand.brush, hand.colour, wipe=wipes, on=self._work.on, lag_ms=hand.lag_ms,
-            assist=hand.assist,
-        )  # fmt: skip
+        self._stroke = self._put_down(place.layer, wipes=wipes)
         self._queue.drop()
         self._paint_on(samples)
         return True
+
+    def _put_down(self, layer: int, *, wipes: bool) -> LiveStroke | FollowedStroke:
+        """A stroke on a layer; where the picture is shown reduced, it is seen there first, and painted behind."""
+        hand, painting, small = self._hand, self._painting(), self._small()
+        lag_ms = hand.lag_ms if small is None else 0.0
+        exact = LiveStroke(
+            painting, layer, hand.brush, hand.colour, wipe=wipes, on=self._work.on, lag_ms=lag_ms, assist=hand.assist,
+            unseen=small is not None,
+        )  # fmt: skip
+        if small is None:
+            return exact
+        return FollowedStroke(exact, small.of(painting), small.step, hand.brush, hand.colour, lag_ms=hand.lag_ms)
+
+    def again(self) -> None:
+        """Show once more what is only seen on the small painting."""
+        if isinstance(self._stroke, FollowedStroke):
+            self._show_small(self._stroke.preview, self._stroke.shown_areas, self._stroke.step)
 
     def _trouble(self, wipes: bool) -> str:
         """Why no stroke can begin; "" if one can."""
@@ -112,11 +132,13 @@ class Strokes(QObject):
         self._stroke = None
         outcome = stroke.outcome()
         if outcome is None:
+            self._take_back(stroke)
             self.refused.emit(self._nothing())
             return
         before, after, uid = self._painting(), outcome[1], stroke.layer
         shows = what_shows(before, after, uid, stroke.areas) if self._work.on == "paint" else SHOWS
         if shows == NOTHING:
+            self._take_back(stroke)
             self.refused.emit(self._nothing())
             return
         hand = self._hand
@@ -146,15 +168,25 @@ class Strokes(QObject):
     def cancel(self) -> None:
         """Give the stroke up."""
         self._queue.drop()
-        if self._stroke is not None:
-            areas, self._stroke = self._stroke.areas, None
-            self._show(self._painting(), areas)
+        stroke, self._stroke = self._stroke, None
+        if stroke is not None:
+            self._take_back(stroke)
+
+    def _take_back(self, stroke: LiveStroke | FollowedStroke) -> None:
+        """Show the painting without it."""
+        if isinstance(stroke, FollowedStroke):
+            stroke.drop()
+            self._show(self._painting(), [area.scaled(stroke.step) for area in stroke.shown_areas])
+        else:
+            self._show(self._painting(), stroke.areas)
 
     def forget(self) -> None:
         """There is another painting."""
         self._queue.drop()
         self._stroke = None
 
-    def _shown(self, stroke: LiveStroke, areas: list[Rect]) -> None:
-        if areas:
+    def _shown(self, stroke: LiveStroke | FollowedStroke, areas: list[Rect]) -> None:
+        if areas and isinstance(stroke, FollowedStroke):
+            self._show_small(stroke.preview, areas, stroke.step)
+        elif areas:
             self._show(stroke.preview, areas)

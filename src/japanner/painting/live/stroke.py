@@ -21,19 +21,31 @@ class LiveStroke:
 
     def __init__(
         self, painting: Painting, layer: int, brush: Brush, colour: Colour, *, wipe: bool, on: str = "paint",
-        lag_ms: float = 0.0, assist: str = "free",
+        lag_ms: float = 0.0, assist: str = "free", seed: int | None = None, px: float = 1.0,
+        unseen: bool = False,
     ) -> None:  # fmt: skip
-        """lag_ms, assist: how the hand is steadied; see `japanner.stroke.pen.steadying`."""
+        """lag_ms, assist: how the hand is steadied; see `japanner.stroke.pen.steadying`. seed: of all that is left to
+        chance, None for any. px: how many px of the canvas the hand is on one here stands for. unseen: nobody looks
+        before it ends.
+        """
         self._painting, self._layer, self._given = painting, layer, colour
-        self.wipes, self._on = wipe, on
-        self._seed = secrets.randbits(31)
+        self.wipes, self.on, self._px, self._unseen = wipe, on, px, unseen
+        self.seed = secrets.randbits(31) if seed is None else seed
         self._steady, self._assist = Steady(lag_ms), assist
         self._stroke = self._begun(brush)
         self.areas: list[Rect] = []
 
     def _begun(self, brush: Brush) -> LayerStroke:
         stroke = LayerStroke(
-            self._painting, self._layer, brush, self._given, wipe=self.wipes, on=self._on, seed=self._seed
+            self._painting,
+            self._layer,
+            brush,
+            self._given,
+            wipe=self.wipes,
+            on=self.on,
+            seed=self.seed,
+            px=self._px,
+            unseen=self._unseen,
         )
         self.preview = stroke.preview()
         return stroke
@@ -75,6 +87,6 @@ class LiveStroke:
             return None
         rows = tuple(tuple(sample) for sample in self._stroke.samples)
         operation = Stroke(
-            self._layer, self.brush.to_record(), self.colour, rows, wipe=self.wipes, seed=self._seed, on=self._on
+            self._layer, self.brush.to_record(), self.colour, rows, wipe=self.wipes, seed=self.seed, on=self.on
         )
         return operation, *operation.finished(self._stroke, self.areas)

@@ -49,7 +49,11 @@ class LayerStroke:
         wipe: bool = False,
         on: str = "paint",
         seed: int = 0,
+        px: float = 1.0,
+        unseen: bool = False,
     ) -> None:
+        """px: how many px of the canvas that the hand is on one here stands for. unseen: nobody looks before it ends."""
+        self._px, self._unseen = px, unseen
         self._target = Target.of(painting, layer, on)
         self._paint = self._begun(brush, self._target.colour(colour), wipe, seed)
         self._relief, self._heights = self._begun_on_relief(brush, wipe, seed)
@@ -68,7 +72,8 @@ class LayerStroke:
 
         return StrokeInProgress(
             target.pixels, brush, colour,
-            wipe=wipe, seed=seed, visible=visible, limit=self._limit(brush), pick=pick,
+            wipe=wipe, seed=seed, visible=visible, limit=self._limit(brush), pick=pick, px=self._px,
+            unseen=self._unseen,
             steps=painting.find(uid)[0].scale, hair=self._hair(brush, colour),
             warp=target.layer.warp if target.on == "paint" else None,
         )  # fmt: skip
@@ -109,7 +114,16 @@ class LayerStroke:
             return relief, None
         if relief is None:
             relief = Relief(Raster(target.pixels.width, target.pixels.height))
-        return relief, StrokeInProgress(relief.heights, same, BLACK, wipe=wipe, seed=seed, limit=self._relief_limit())
+        return relief, StrokeInProgress(
+            relief.heights,
+            same,
+            BLACK,
+            wipe=wipe,
+            seed=seed,
+            limit=self._relief_limit(),
+            px=self._px,
+            unseen=self._unseen,
+        )
 
     def _relief_limit(self) -> Limit:
         """Held edges hold thickness to where there is paint."""

@@ -26,7 +26,11 @@ class Picture:
         """`sketch_on_top`: sketches are drawn once more over everything, in whichever value stands out."""
         self.painting = painting
         self.sketch_on_top = sketch_on_top
-        self._compositor = Compositor()
+        self._compositor, self._small_compositor = Compositor(), Compositor()
+        self._stale: dict[Key, Rect] = {}
+        self._active: int | None = None
+        self._ahead = 0  # the level that a stroke is shown at, which finer ones do not have yet
+        self._shown_at = 0  # the level at which what was put off is shown
         self.levels: list[NDArray[np.uint32]] = []
         height, width = painting.height, painting.width
         while not self.levels or min(height, width) >= SMALLEST_SIDE:
@@ -36,16 +40,58 @@ class Picture:
 
     def refresh(self, painting: Painting, areas: Iterable[Rect], active: int | None = None) -> None:
         """Compose canvas `areas` of `painting` anew; `active` is the uid of the layer being worked on."""
-        self.painting = painting
-        steps, picture = plan(painting), self.levels[0]
+        self.painting, self._ahead = painting, 0
+        todo = _by_tile(areas, painting.rect)
+        for key in todo.keys() & self._stale.keys():
+            todo[key] = todo[key].united(self._stale.pop(key))
+        self._compose(painting, todo, 0, self._compositor, active)
+
+    def show_small(self, small: Painting, areas: Iterable[Rect], level: int, active: int | None = None) -> None:
+        """Compose `areas` of the painting reduced to a level there, and in the coarser ones; the finer ones are as they
+        were until `put_off` and `catch_up`.
+        """
+        self._ahead = level
+        self._compose(small, _by_tile(areas, small.rect), level, self._small_compositor, active)
+
+    def put_off(self, painting: Painting, areas: Iterable[Rect], active: int | None = None) -> None:
+        """`painting` is shown from now, but canvas `areas` of it are composed by `catch_up` only."""
+        self.painting, self._active = painting, active
+        self._shown_at, self._ahead = max(self._ahead, self._shown_at if self._stale else 0), 0
+        for key, local in _by_tile(areas, painting.rect).items():
+            self._stale[key] = self._stale[key].united(local) if key in self._stale else local
+
+    @property
+    def ahead(self) -> bool:
+        """Whether something is shown at a coarser level that the finer ones do not have."""
+        return self._ahead > 0
+
+    @property
+    def behind(self) -> bool:
+        """Whether something was put off that has not been composed yet."""
+        return bool(self._stale)
+
+    def settle(self, level: int = 0, within: Rect | None = None) -> None:
+        """Compose what was put off as far as it is seen at a level, all of it or within a canvas area."""
+        if self._stale and not self._ahead and level < self._shown_at:
+            self.catch_up(len(self._stale), within)
+
+    def catch_up(self, tiles: int, within: Rect | None = None) -> list[Rect]:
+        """Compose at most so many tiles of what was put off, those `within` a canvas area only; the areas."""
+        chosen = [key for key in self._stale if within is None or not Rect.of_tile(key).intersected(within).empty]
+        todo = {key: self._stale.pop(key) for key in chosen[:tiles]}
+        if todo:
+            self._compose(self.painting, todo, 0, self._compositor, self._active)
+        return [local.moved(key[1] * TILE, key[0] * TILE) for key, local in todo.items()]
+
+    def _compose(
+        self, painting: Painting, todo: dict[Key, Rect], level: int, compositor: Compositor, active: int | None
+    ) -> None:
+        """Compose pieces of tiles at a level, of which `painting` has the size, and reduce them for coarser ones."""
+        steps, picture = plan(painting), self.levels[level]
         sketches = list(sketch_layers(painting)) if self.sketch_on_top else []
-        todo: dict[Key, Rect] = {}
-        for area in areas:
-            for key, local in area.intersected(painting.rect).tiles():
-                todo[key] = todo[key].united(local) if key in todo else local
 
         def work(key: Key) -> None:
-            acc = self._compositor.tile(painting, steps, key, todo[key], active)
+            acc = compositor.tile(painting, steps, key, todo[key], active)
             for layer in sketches:
                 tile = shown_tile(layer, key)
                 if tile is not None:
@@ -58,7 +104,7 @@ class Picture:
         # Pieces that lie side by side are reduced at once.
         together = whole.width * whole.height <= 1.3 * sum(one.width * one.height for one in changed)
         for area in (whole,) if together else changed:
-            self._halve(area)
+            self._halve(area, level)
 
     def level_for(self, width: int) -> tuple[int, NDArray[np.uint32]]:
         """The finest level at most `width` px wide, or the coarsest: how often it is halved, and its pixels."""
@@ -69,10 +115,21 @@ class Picture:
         """Encoded colour 0..1 under a canvas pixel, None outside."""
         if not (0 <= x < self.painting.width and 0 <= y < self.painting.height):
             return None
-        pixel = int(self.levels[0][y, x])
+        if not self._ahead:
+            self.catch_up(1, Rect(x, y, x + 1, y + 1))
+        pixel = int(self.levels[self._ahead][y >> self._ahead, x >> self._ahead])
         return (pixel >> 16 & 255) / 255, (pixel >> 8 & 255) / 255, (pixel & 255) / 255
 
-    def _halve(self, area: Rect) -> None:
-        for fine, coarse in zip(self.levels, self.levels[1:], strict=False):
+    def _halve(self, area: Rect, level: int) -> None:
+        for fine, coarse in zip(self.levels[level:], self.levels[level + 1 :], strict=False):
             area = Rect(area.x0 // 2, area.y0 // 2, (area.x1 + 1) // 2, (area.y1 + 1) // 2)
             halve(fine, coarse, area)
+
+
+def _by_tile(areas: Iterable[Rect], whole: Rect) -> dict[Key, Rect]:
+    """Pieces of tiles that hold all of some areas."""
+    pieces: dict[Key, Rect] = {}
+    for area in areas:
+        for key, local in area.intersected(whole).tiles():
+            pieces[key] = pieces[key].united(local) if key in pieces else local
+    return pieces

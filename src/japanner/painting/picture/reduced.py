@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
-from typing import TypeVar
+from typing import TypeVar, cast
 
 import numpy as np
 
@@ -11,25 +12,31 @@ from japanner.painting.model import Frisket, Layer, Painting
 from japanner.raster import _kernels_tiles as kernels
 from japanner.raster.geometry import TILE
 from japanner.raster.parallel import each
-from japanner.raster.tiles import Raster
+from japanner.raster.tiles import Raster, Sheet
 
-__all__ = ["reduced"]
+__all__ = ["reduced", "shrunk"]
 
 AnyRaster = TypeVar("AnyRaster", bound=Raster)
 
 
-def reduced(painting: Painting, step: int) -> Painting:
+def reduced(
+    painting: Painting, step: int, remaker: Callable[[int], Callable[[Raster], Raster]] | None = None
+) -> Painting:
     """The painting with every pixel the mean of `step` x `step`, a power of two; hidden parts are left empty.
 
-    Hidden layers of the others are not: makers take them for maps."""
+    Hidden layers of the others are not: makers take them for maps. remaker: gives for the uid of a layer, or 0 for the
+    frisket, what reduces a raster of it; None: all are reduced anew.
+    """
     if step == 1:
         return painting.settled()
+    if remaker is None:
+        remaker = lambda owner: lambda raster: shrunk(raster, step)  # noqa: E731
     width, height = -(-painting.width // step), -(-painting.height // step)
 
     def layer(one: Layer, shown: bool) -> Layer:
         if not shown:
             return replace(one, pixels=Raster(width, height), mask=None, relief=None, warp=None, laid=None)
-        small = one.remade(lambda raster: _shrunk(raster, step))
+        small = one.remade(remaker(one.uid))
         # Heights count in px, of which there are fewer now.
         return small.relief_scaled(1 / step)
 
@@ -41,12 +48,13 @@ def reduced(painting: Painting, step: int) -> Painting:
         )
         for part in painting.parts
     )
-    frisket = painting.frisket and Frisket(_shrunk(painting.frisket.sheet, step))
+    frisket = painting.frisket and Frisket(cast(Sheet, remaker(0)(painting.frisket.sheet)))
     maquette = painting.maquette.scaled(1 / step)
     return replace(painting, width=width, height=height, parts=parts, frisket=frisket, maquette=maquette)
 
 
-def _shrunk(raster: AnyRaster, step: int) -> AnyRaster:
+def shrunk(raster: AnyRaster, step: int) -> AnyRaster:
+    """Every pixel the mean of `step` x `step`."""
     width, height = -(-raster.width // step), -(-raster.height // step)
     area = raster.bounds()
     empty = type(raster)(width, height)

@@ -38,14 +38,16 @@ SPOT_SHARE: Final = 0.08
 SIZE, TURN, STRENGTH, HUE, VALUE, PLACE, PLACE_TURN, RANDOM = range(8)
 
 
-def step_px(brush: Brush, pen: NDArray[np.float64]) -> float:
-    """Distance between dabs for what the pen says: a share of the present size, never under half a pixel."""
+def step_px(brush: Brush, pen: NDArray[np.float64], px: float = 1.0) -> float:
+    """Distance between dabs for what the pen says: a share of the present size, never under half a pixel of the canvas,
+    of which one here stands for `px`.
+    """
     size = brush.size_px
     if any(drive.setting == "size" for drive in brush.drives):
         row = np.zeros((1, RUN + 1))
         row[0, PRESSURE : PRESSURE + len(pen)] = pen
         size *= float(np.mean(factors(brush.drives, "size", lambda name: _source(name, brush, row, None))))
-    return max(brush.spacing * size, 0.5)
+    return max(brush.spacing * size, 0.5 / px)
 
 
 def rows_for(

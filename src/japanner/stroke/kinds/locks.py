@@ -47,12 +47,12 @@ class LockStroke(WorkingStroke):
     def put(self, rows: DabRows) -> list[Rect]:
         """Go on with the lock; the changed canvas areas."""
         self._rows.append(rows)
-        return self._drawn(0.0, quick=True)
+        return [] if self.unseen else self._drawn(0.0, quick=True)
 
     def end(self, pace: float) -> list[Rect]:
         """All hairs of a long lock, and what a flick of the hand draws its end out by."""
         flick = self._brush.flick * pace * FLICK_MS
-        return self._drawn(flick, quick=False) if self._rows and (flick > 1 or self._rough) else []
+        return self._drawn(flick, quick=False) if self._rows and (flick > 1 or self._rough or self.unseen) else []
 
     def _drawn(self, flick_px: float, *, quick: bool) -> list[Rect]:
         whole = relaxed(np.concatenate(self._rows))
@@ -80,17 +80,17 @@ class LockStroke(WorkingStroke):
             # A single strand is as thick as the tip, along with its pressure.
             kind = replace(kind, wide_px=2 * float(rows[:, 2].max()))
             thick = rows[:, 2].astype(float) / float(rows[:, 2].max())
-        every = _every(kind, line) if quick else 1
+        every = _every(kind, line, QUICK_PX / self.px) if quick else 1
         self._rough = every > 1
         return lock(line, half.astype(float), kind, paint.colour, alpha, paint.light, paint.seed, thick, every)
 
 
-def _every(kind: LockKind, line: NDArray[np.floating]) -> int:
+def _every(kind: LockKind, line: NDArray[np.floating], quick_px: float) -> int:
     """Every how many hairs of a lock can be drawn while the hand moves."""
     pattern = PATTERNS.get(kind.pattern, PATTERNS["flat"])
     coils = 1.0 if pattern.shape == "line" else helix_length(pattern.coil_mm / 2, pattern.pitch_mm) / pattern.pitch_mm
     length = float(np.hypot(*np.diff(line, axis=0).T).sum()) * coils
-    return max(min(math.ceil(kind.count * length / QUICK_PX), kind.count // FEWEST), 1)
+    return max(min(math.ceil(kind.count * length / quick_px), kind.count // FEWEST), 1)
 
 
 def _count(brush: Brush, wide_px: float) -> int:

@@ -75,7 +75,10 @@ class NudgeStroke(WorkingStroke):
         for dab in dabs:
             self._dab(dab, shifts, room, frisket, region, area)
         scatter(self._shifts, region, shifts)
-        self._show(area, shifts[:, within.y0 : within.y1, within.x0 : within.x1], quick=True)
+        if self.unseen:
+            self._own(area)
+        else:
+            self._show(area, shifts[:, within.y0 : within.y1, within.x0 : within.x1], quick=True)
         self._shown.append(area)
         return [area]
 
@@ -124,11 +127,16 @@ class NudgeStroke(WorkingStroke):
         under = np.s_[:, place.y0 : place.y1, place.x0 : place.x1]
         shifts[under] = room[under]
 
-    def _show(self, area: Rect, shifts: Shift, *, quick: bool) -> None:
-        made = resampled(self.origin, shifts, area, quick=quick)
-        for key, local in area.tiles():
+    def _own(self, area: Rect) -> None:
+        """Have tiles of the stroke's own."""
+        for key, _ in area.tiles():
             if key not in self.tiles:
                 self.tiles[key] = self._base.tile(key).copy()
+
+    def _show(self, area: Rect, shifts: Shift, *, quick: bool) -> None:
+        made = resampled(self.origin, shifts, area, quick=quick)
+        self._own(area)
+        for key, local in area.tiles():
             at = local.moved(key[1] * TILE - area.x0, key[0] * TILE - area.y0)
             there, here = np.s_[:, local.y0 : local.y1, local.x0 : local.x1], np.s_[:, at.y0 : at.y1, at.x0 : at.x1]
             fresh = made[here]

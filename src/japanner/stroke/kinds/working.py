@@ -26,6 +26,10 @@ class WorkingStroke(ABC):
 
     BATCH: ClassVar[int]
     tiles: dict[Key, NDArray[np.uint16]]
+    px: float = 1.0
+    """How many px of the canvas that the hand is on one here stands for."""
+    unseen: bool = False
+    """Nobody looks before the stroke ends: what would be drawn anew by then need not be drawn."""
 
     @abstractmethod
     def put(self, rows: DabRows) -> list[Rect]:

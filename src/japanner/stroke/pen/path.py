@@ -64,10 +64,11 @@ class DabPath:
     Dabs do not depend on how the samples were batched. Rows are x, y and the columns named above.
     """
 
-    def __init__(self, step_px: Callable[[Pen], float], *, turning: bool = False) -> None:
+    def __init__(self, step_px: Callable[[Pen], float], *, turning: bool = False, px: float = 1.0) -> None:
         """`step_px` gives the distance between dabs for what the pen says; `turning`: the first dab waits until the
-        stroke has a direction.
+        stroke has a direction; `px`: what speed is multiplied by, for it is that of the hand on the canvas.
         """
+        self._px = px
         self._step_px = step_px
         self._turning = turning
         self._first: FloatArray | None = None
@@ -109,7 +110,7 @@ class DabPath:
         if self._samples:
             elapsed = max(sample.time_ms - self._samples[-1].time_ms, 1.0)
             before = float(self._pens[-1][SPEED - PRESSURE])
-            speed = before + (1 - math.exp(-elapsed / SPEED_MS)) * (distance / elapsed - before)
+            speed = before + (1 - math.exp(-elapsed / SPEED_MS)) * (distance * self._px / elapsed - before)
         twist = math.radians(sample.twist)
         pen = (sample.pressure, sample.tilt_x, sample.tilt_y, math.cos(twist), math.sin(twist), speed)
         self._samples.append(sample)
