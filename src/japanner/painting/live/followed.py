@@ -54,6 +54,8 @@ class _Behind:
     def finish(self) -> None:
         """Wait until it is painted to its end."""
         self._lifted.set()
+        if self._going is not None:
+            self._going.result()
         EXACT.submit(self._end).result()
 
     def _end(self) -> None:
