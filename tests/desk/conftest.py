@@ -63,6 +63,7 @@ def built(qapp):
         made = MainWindow()
     made.show()
     yield made
+    made.session.rest_hand()
     made.session._saved_painting = made.session.painting
     made.close()
     made.deleteLater()
@@ -91,6 +92,7 @@ def own_window(qapp, qtbot):
     qtbot.waitActive(made)
     yield made
     made.files.wait()
+    made.session.rest_hand()
     made.session._saved_painting = made.session.painting
     made.close()
     made.deleteLater()

@@ -33,6 +33,15 @@ class Hand:
         end: QPointingDevice.PointerType = QPointingDevice.PointerType.Pen,
     ) -> None:  # fmt: skip
         """One stroke of a tablet pen; rows are canvas x, y and pressure."""
+        rows = list(rows)
+        self.pen_down(rows, button, end)
+        self.pen_up(rows[-1], button)
+
+    def pen_down(
+        self, rows: Iterable[Sequence[float]], button: Qt.MouseButton = LEFT,
+        end: QPointingDevice.PointerType = QPointingDevice.PointerType.Pen,
+    ) -> None:  # fmt: skip
+        """Put the pen down and go along rows, without lifting it."""
         self._device = QPointingDevice(
             "tablet", 77, QInputDevice.DeviceType.Stylus, end, QInputDevice.Capability.Pressure, 1, 2
         )
@@ -40,7 +49,10 @@ class Hand:
         self._tablet(QEvent.Type.TabletPress, rows[0], button)
         for row in rows[1:]:
             self._tablet(QEvent.Type.TabletMove, row, button)
-        self._tablet(QEvent.Type.TabletRelease, rows[-1], button)
+
+    def pen_up(self, row: Sequence[float], button: Qt.MouseButton = LEFT) -> None:
+        """Lift the pen."""
+        self._tablet(QEvent.Type.TabletRelease, (*row, 1.0)[:3], button)
 
     def _tablet(self, kind: QEvent.Type, row: Sequence[float], button: Qt.MouseButton) -> None:
         at = self.view(row[0], row[1])

@@ -336,6 +336,8 @@ class Session(QObject):
         small = self._small() if sum(one.width * one.height for one in areas) > LARGE_PX else None
         if small is None:
             self.picture.refresh(self.looking.seen(painting), areas, self.work.active_layer)
+            if self.picture.behind:
+                self._rest.start(0)
         else:
             self._show_small(
                 small.of(painting), [area.reduced(small.step).grown(1) for area in areas], small.step, tell=False

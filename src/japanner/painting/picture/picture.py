@@ -27,7 +27,8 @@ class Picture:
         self.painting = painting
         self.sketch_on_top = sketch_on_top
         self._compositor, self._small_compositor = Compositor(), Compositor()
-        self._stale: dict[Key, Rect] = {}
+        self._stale: dict[Key, Rect] = {}  # shown at a coarser level only
+        self._owed: dict[Key, Rect] = {}  # the same, while it still goes on
         self._active: int | None = None
         self._ahead = 0  # the level that a stroke is shown at, which finer ones do not have yet
         self._shown_at = 0  # the level at which what was put off is shown
@@ -40,7 +41,8 @@ class Picture:
 
     def refresh(self, painting: Painting, areas: Iterable[Rect], active: int | None = None) -> None:
         """Compose canvas `areas` of `painting` anew; `active` is the uid of the layer being worked on."""
-        self.painting, self._ahead = painting, 0
+        self.painting, self._active = painting, active
+        self._lag()
         todo = _by_tile(areas, painting.rect)
         for key in todo.keys() & self._stale.keys():
             todo[key] = todo[key].united(self._stale.pop(key))
@@ -51,14 +53,22 @@ class Picture:
         were until `put_off` and `catch_up`.
         """
         self._ahead = level
-        self._compose(small, _by_tile(areas, small.rect), level, self._small_compositor, active)
+        pieces = _by_tile(areas, small.rect)
+        self._compose(small, pieces, level, self._small_compositor, active)
+        whole = [local.moved(key[1] * TILE, key[0] * TILE).scaled(1 << level) for key, local in pieces.items()]
+        _unite(self._owed, _by_tile(whole, self.painting.rect))
 
     def put_off(self, painting: Painting, areas: Iterable[Rect], active: int | None = None) -> None:
         """`painting` is shown from now, but canvas `areas` of it are composed by `catch_up` only."""
         self.painting, self._active = painting, active
+        self._lag()
+        _unite(self._stale, _by_tile(areas, painting.rect))
+
+    def _lag(self) -> None:
+        """What went on at a coarser level is over, and has still to be composed."""
         self._shown_at, self._ahead = max(self._ahead, self._shown_at if self._stale else 0), 0
-        for key, local in _by_tile(areas, painting.rect).items():
-            self._stale[key] = self._stale[key].united(local) if key in self._stale else local
+        _unite(self._stale, self._owed)
+        self._owed = {}
 
     @property
     def ahead(self) -> bool:
@@ -133,3 +143,8 @@ def _by_tile(areas: Iterable[Rect], whole: Rect) -> dict[Key, Rect]:
         for key, local in area.intersected(whole).tiles():
             pieces[key] = pieces[key].united(local) if key in pieces else local
     return pieces
+
+
+def _unite(pieces: dict[Key, Rect], more: dict[Key, Rect]) -> None:
+    for key, local in more.items():
+        pieces[key] = pieces[key].united(local) if key in pieces else local
