@@ -52,7 +52,7 @@ class LayerStroke:
         px: float = 1.0,
         unseen: bool = False,
     ) -> None:
-        """px: how many px of the canvas that the hand is on one here stands for. unseen: nobody looks before it ends."""
+        """px: how many px of the canvas that the hand is on one here stands for. unseen: nobody looks till it ends."""
         self._px, self._unseen = px, unseen
         self._target = Target.of(painting, layer, on)
         self._paint = self._begun(brush, self._target.colour(colour), wipe, seed)
