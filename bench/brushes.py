@@ -40,6 +40,7 @@ def _pen_to_picture() -> list[Result]:
         brush = next(one for one in shipped_brushes() if one.name == name)
         took = strokes(window, brush, None)
         results.append(Result(f"pen to picture, {name} {brush.size_px:.0f} px, p95", _p95(took), "ms"))
+    window.session.rest_hand()
     window.session._saved_painting = window.session.painting
     window.close()
     return results

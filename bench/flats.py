@@ -92,6 +92,7 @@ def _moving() -> list[Result]:
     matrix = (c, -s, 2000 - c * 2000 + s * 1000, s, c, 1000 - s * 2000 - c * 1000, 0.0, 0.0, 1.0)
     commit = _seconds(Transform((uid,), matrix), window.session.painting, 3)
     blur = _seconds(Filter((uid,), "blur", {"sigma_px": 12.0}), window.session.painting, 2)
+    window.session.rest_hand()
     window.session._saved_painting = window.session.painting
     window.close()
     per_second = 1 / statistics.median(frames)

@@ -37,6 +37,7 @@ def measure() -> list[Result]:
                     goal = GOALS.get(size) if share == 95 else None
                     name = f"pen to picture, {kind} {size} px, {words}, p{share}"
                     results.append(Result(name, float(np.percentile(took, share)), "ms", goal, at_most=True))
+    window.session.rest_hand()
     window.session._saved_painting = window.session.painting
     window.close()
     return results

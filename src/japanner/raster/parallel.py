@@ -16,7 +16,20 @@ from contextlib import contextmanager
 from contextvars import ContextVar
 from typing import Final, TypeVar
 
-__all__ = ["ASIDE", "BEHIND", "IN_FRONT", "Watcher", "beside", "each", "stand_behind", "team", "watched", "watching"]
+__all__ = [
+    "ASIDE",
+    "BEHIND",
+    "IN_FRONT",
+    "Watcher",
+    "beside",
+    "each",
+    "in_front",
+    "stand_alone",
+    "stand_behind",
+    "team",
+    "watched",
+    "watching",
+]
 
 Item = TypeVar("Item")
 Other = TypeVar("Other")
@@ -25,16 +38,38 @@ Watcher = Callable[[float], None]
 CORES: Final = os.cpu_count() or 2
 NICE: Final = 10
 """Of threads behind: a tenth of a core is left to them where somebody in front wants it."""
+NICE_ALONE: Final = 5
+"""Less: who waits long for a core may hold the interpreter meanwhile, and keep those in front from it."""
 
 _watcher: ContextVar[Watcher | None] = ContextVar("watcher", default=None)
-_behind: ContextVar[bool] = ContextVar("behind", default=False)
+_place: ContextVar[str] = ContextVar("place", default="in front")
 
 
 def stand_behind() -> None:
     """Let this thread, for as long as it lives, and all that it shares out wait for what is in front."""
-    _behind.set(True)
+    _place.set("behind")
+    _yield(NICE)
+
+
+def stand_alone() -> None:
+    """Let this thread, for as long as it lives, do all by itself, on one core, and rather wait for what is in front."""
+    _place.set("alone")
+    _yield(NICE_ALONE)
+
+
+@contextmanager
+def in_front() -> Iterator[None]:
+    """Within this, what this thread shares out is for the hand."""
+    token = _place.set("in front")
+    try:
+        yield
+    finally:
+        _place.reset(token)
+
+
+def _yield(by: int) -> None:
     with contextlib.suppress(OSError, AttributeError):
-        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), NICE)
+        os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), by)
 
 
 IN_FRONT: Final = ThreadPoolExecutor(CORES, "tiles")
@@ -45,7 +80,7 @@ ASIDE: Final = ThreadPoolExecutor(4, "aside", initializer=stand_behind)
 
 def team() -> ThreadPoolExecutor:
     """The threads that work for this one."""
-    return BEHIND if _behind.get() else IN_FRONT
+    return IN_FRONT if _place.get() == "in front" else BEHIND
 
 
 @contextmanager
@@ -75,7 +110,8 @@ def beside(here: Callable[[], Item], there: Callable[[], Other]) -> tuple[Item, 
 def each(items: Iterable[Item], work: Callable[[Item], None], worth_it: int = 4) -> None:
     """Run `work` for every item, on all cores from `worth_it` items on; items must not depend on each other."""
     todo, watcher = list(items), _watcher.get()
-    results = map(work, todo) if len(todo) < worth_it else team().map(work, todo)
+    alone = len(todo) < worth_it or _place.get() == "alone"
+    results = map(work, todo) if alone else team().map(work, todo)
     for done, _ in enumerate(results, 1):
         if watcher is not None:
             watcher(done / len(todo))

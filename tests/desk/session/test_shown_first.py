@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 import time
 
 import numpy as np
@@ -10,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 
 from japanner.painting.document.document import Document
 from japanner.painting.live.followed import FollowedStroke
+from japanner.painting.live.stroke import LiveStroke
 from japanner.painting.operations import Fill
 from japanner.painting.picture.picture import Picture
 from japanner.scripting import Script
@@ -48,6 +50,7 @@ def whole(hand, large):
 
 def settled(session):
     end = time.monotonic() + 10
+    session.strokes.end()
     while session.picture.behind:
         assert time.monotonic() < end
         QApplication.processEvents()
@@ -111,6 +114,7 @@ def test_looking_closer_right_after_shows_the_exact_picture(whole):
     session, easel = whole.window.session, whole.window.easel
     begin(whole, SOFT, ROWS)
     whole.pen_up(ROWS[-1])
+    session.strokes.end()
     assert session.picture.behind
     easel.look_at(900, 800, zoom=1.0)
     easel.grab()
@@ -127,7 +131,32 @@ def test_one_stroke_after_the_other_without_a_pause(whole):
         rows = [(x, y + 90 * i, p) for x, y, p in ROWS]
         begin(whole, SOFT, rows)
         whole.pen_up(rows[-1])
+    settled(session)
     assert len(session.document.records) == 4
+    assert np.array_equal(session.picture.levels[0], Picture(session.painting).levels[0])
+
+
+def test_a_slow_exact_stroke_keeps_nobody_from_going_on(whole, monkeypatch):
+    """The pen is lifted while the exact stroke is far behind: it counts when it is done, or before anything else does."""
+    session, gate = whole.window.session, threading.Event()
+    painted = LiveStroke.add
+    monkeypatch.setattr(
+        LiveStroke, "add", lambda self, rows: (gate.wait(10) if self._unseen else 0, painted(self, rows))[1]
+    )
+    begin(whole, SOFT, ROWS)
+    whole.pen_up(ROWS[-1])
+    assert not session.document.records
+    assert session.strokes.under_way
+    gate.set()
+    end = time.monotonic() + 10
+    while not session.document.records:
+        assert time.monotonic() < end
+        QApplication.processEvents()
+    assert not session.strokes.under_way
+    begin(whole, SOFT, ROWS)
+    whole.pen_up(ROWS[-1])
+    session.undo()  # of the second one
+    assert len(session.document.records) > 1
     settled(session)
     assert np.array_equal(session.picture.levels[0], Picture(session.painting).levels[0])
 

@@ -346,7 +346,7 @@ class Easel(QWidget):
             self._session.strokes.go_on([self._tablet_sample(event)])
         elif kind == QEvent.Type.TabletRelease and self._tablet_down:
             self._tablet_down = False
-            self._session.strokes.end()
+            self._session.strokes.lift()
         elif not self._tablet_other(event):
             event.ignore()
             return
@@ -418,7 +418,7 @@ class Easel(QWidget):
                 self.task.release(self._press_of(event))
         elif self._pen is not None and event.button() == Qt.MouseButton.LeftButton:
             self._pen = None
-            self._session.strokes.end()
+            self._session.strokes.lift()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         notches = event.angleDelta().y() / 120

@@ -372,5 +372,9 @@ class Session(QObject):
         if self.strokes.under_way:
             self._rest.start(LATER_MS)
             return
-        self.shown.emit(self.picture.catch_up(TILES_AT_ONCE))
+        small = self._small()
+        if small is not None and not small.knows(self.painting):
+            small.of(self.painting)  # the next stroke needs it
+        else:
+            self.shown.emit(self.picture.catch_up(TILES_AT_ONCE))
         self._rest.start(0)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PySide6.QtCore import QObject, Signal
+from PySide6.QtCore import QObject, QTimer, Signal
 
 from japanner.desk.session.hand import Hand
 from japanner.desk.session.pen_queue import PenQueue
@@ -22,6 +22,7 @@ __all__ = ["Strokes"]
 
 Samples = Sequence[Sequence[float]]
 Commit = Callable[[Operation, Painting, Change], None]
+AT_ONCE_S, LOOK_MS = 0.02, 15
 ShowSmall = Callable[[Painting, list[Rect], int], None]
 
 
@@ -48,6 +49,9 @@ class Strokes(QObject):
         self._small, self._show_small = small, show_small
         self._stroke: LiveStroke | FollowedStroke | None = None
         self._queue = PenQueue(self, self._paint_on)
+        self._soon = QTimer(self)
+        self._soon.setInterval(LOOK_MS)
+        self._soon.timeout.connect(self._look)
 
     @property
     def under_way(self) -> bool:
@@ -122,8 +126,27 @@ class Strokes(QObject):
         if self._stroke is not None:
             self._shown(self._stroke, self._stroke.add(samples))
 
+    def lift(self) -> None:
+        """Lift the brush: the stroke becomes one operation, at once or, where the exact one is far behind, soon."""
+        stroke = self._stroke
+        if isinstance(stroke, FollowedStroke):
+            self._queue.flush()
+            stroke.lift()
+            if not stroke.done(AT_ONCE_S):
+                self._soon.start()
+                return
+        self.end()
+
+    def _look(self) -> None:
+        """Whether the exact stroke has come to its end by now."""
+        if not isinstance(self._stroke, FollowedStroke) or not self._stroke.lifted:
+            self._soon.stop()
+        elif self._stroke.done():
+            self.end()
+
     def end(self) -> None:
-        """Lift the brush: the stroke becomes one operation."""
+        """The stroke counts now, however long the exact one still takes."""
+        self._soon.stop()
         stroke = self._stroke
         if stroke is None:
             return

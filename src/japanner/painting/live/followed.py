@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor, wait
 from threading import Event, Lock
 from typing import Final
 
@@ -11,7 +11,7 @@ from japanner.painting.live.stroke import LiveStroke
 from japanner.painting.model import Painting
 from japanner.painting.operations import Change, Operation
 from japanner.raster.geometry import Rect
-from japanner.raster.parallel import stand_behind
+from japanner.raster.parallel import in_front, stand_alone
 from japanner.stroke.brush import Brush
 from japanner.stroke.pen.samples import PenSample
 from japanner.stroke.pen.steadying import Steady
@@ -19,7 +19,7 @@ from japanner.types import Colour
 
 __all__ = ["FollowedStroke"]
 
-EXACT: Final = ThreadPoolExecutor(1, "exact", initializer=stand_behind)
+EXACT: Final = ThreadPoolExecutor(1, "exact", initializer=stand_alone)
 """There is one hand: one exact stroke is painted at a time."""
 GATHER_S: Final = 0.03
 """Samples of so long are painted together: nobody sees them, and each bundle has its price."""
@@ -51,16 +51,17 @@ class _Behind:
                 return
             self.stroke.add(samples)
 
-    def finish(self) -> None:
-        """Wait until it is painted to its end."""
+    def lift(self) -> Future[None]:
+        """Paint it to its end: now that the hand rests, on all cores."""
         self._lifted.set()
-        if self._going is not None:
-            self._going.result()
-        EXACT.submit(self._end).result()
+        return EXACT.submit(self._end)
 
     def _end(self) -> None:
-        self._paint()
-        self.stroke.finish()
+        if self._going is not None:
+            self._going.result()
+        with in_front():
+            self._paint()
+            self.stroke.finish()
 
     def drop(self) -> None:
         """Nothing comes of it; what it is at ends by itself."""
@@ -81,6 +82,7 @@ class FollowedStroke:
         self._shown = LiveStroke(
             small, exact.layer, brush.scaled(1 / step), colour, wipe=exact.wipes, on=exact.on, seed=exact.seed, px=step
         )
+        self._end: Future[None] | None = None
         self.shown_areas: list[Rect] = []
         """Of the small painting: what the stroke has changed so far."""
 
@@ -120,10 +122,25 @@ class FollowedStroke:
         self.shown_areas += areas
         return areas
 
+    def lift(self) -> None:
+        """The pen is lifted: the exact stroke goes on to its end."""
+        if self._end is None:
+            self._behind.add(self._steady.end())
+            self._end = self._behind.lift()
+
+    @property
+    def lifted(self) -> bool:
+        return self._end is not None
+
+    def done(self, within_s: float = 0.0) -> bool:
+        """Whether the exact stroke has come to its end, or does within so long."""
+        return self._end is not None and bool(wait((self._end,), within_s).done)
+
     def finish(self) -> list[Rect]:
-        """The pen is lifted: wait for the exact stroke; nothing more is painted on the small painting."""
-        self._behind.add(self._steady.end())
-        self._behind.finish()
+        """Wait for the exact stroke; nothing more is painted on the small painting."""
+        self.lift()
+        assert self._end is not None
+        self._end.result()
         return []
 
     def outcome(self) -> tuple[Operation, Painting, Change] | None:

@@ -39,6 +39,10 @@ class Small:
             self._last = painting, small
         return self._last[1]
 
+    def knows(self, painting: Painting) -> bool:
+        """Whether it is at hand already."""
+        return self._last is not None and self._last[0] is painting
+
     def _remake(self, owner: int, former: dict[tuple[int, int], tuple[Raster, Raster]]) -> Callable[[Raster], Raster]:
         """Reduces the rasters of a layer, which always come in the same order."""
         count = 0

@@ -179,7 +179,7 @@ def _filtered(make_area: Callable[[Raster, Rect, Brush], Planes]) -> Callable[[P
 
 
 SHARPEN_BY: Final = 1.5
-BLOCK: Final = 64
+BLOCK: Final = 128
 
 RESOLVERS: Final[dict[str, Callable[[Paint], Resolve]]] = {
     "lay": _lay,
