@@ -137,7 +137,7 @@ def test_one_stroke_after_the_other_without_a_pause(whole):
 
 
 def test_a_slow_exact_stroke_keeps_nobody_from_going_on(whole, monkeypatch):
-    """The pen is lifted while the exact stroke is far behind: it counts when it is done, or before anything else does."""
+    """The pen is lifted while the exact stroke is far behind: it counts when it is done, or before all else."""
     session, gate = whole.window.session, threading.Event()
     painted = LiveStroke.add
     monkeypatch.setattr(

@@ -14,6 +14,8 @@ __all__ = ["CHANGES", "GUIDE", "PANEL_TOPICS", "TASK_TOPICS", "WORDS", "GuideVie
 PARAGRAPH_PX: Final = 9
 HEADING_PX: Final = 18
 LINE_PERCENT: Final = 118
+PICTURE: Final = "\ufffc"
+"""What stands for a picture in a text."""
 FOLDER: Final = Path(__file__).parent.parent / "assets" / "guide"
 GUIDE, WORDS, CHANGES = "guide", "words", "changes"
 TITLES: Final = {GUIDE: "Guide", WORDS: "Words", CHANGES: "What's new"}
@@ -55,7 +57,7 @@ def _spaced(document: QTextDocument) -> None:
         heading = shape.headingLevel() > 0
         shape.setTopMargin(HEADING_PX if heading else 0)
         shape.setBottomMargin(PARAGRAPH_PX)
-        if block.textList() is None:
+        if block.textList() is None and PICTURE not in block.text():
             shape.setLineHeight(LINE_PERCENT, QTextBlockFormat.LineHeightTypes.ProportionalHeight.value)
         QTextCursor(block).setBlockFormat(shape)
         block = block.next()
