@@ -1,4 +1,8 @@
-"""From a pen event to the renewed picture, in the real window at 4000 x 2000 with twenty layers."""
+"""From a pen event to the renewed picture: every kind of brush, the real window, 4000 x 2000, twenty layers.
+
+The pen reports every 8 ms. Beside the time on the wall stands what all threads of the program have computed for an
+event, which says more on a machine that others use, too.
+"""
 
 from __future__ import annotations
 
@@ -15,32 +19,52 @@ from bench.large import large_painting
 from bench.result import Result
 from bench.window import opened_window
 from japanner.desk.window.main_window import MainWindow
-from japanner.stroke.brush import Brush
+from japanner.stroke.brush import BRUSH_KINDS, Brush
 from japanner.stroke.brush.shipped import shipped_brushes
 
-__all__ = ["a_brush", "measure", "strokes"]
+__all__ = ["PACE_MS", "a_brush", "measure", "strokes"]
 
 LEFT, NONE = Qt.MouseButton.LeftButton, Qt.MouseButton.NoButton
-GOALS = {100: 16.0, 500: 33.0}
+PACE_MS = 8.0
 EVENTS, STROKES = 60, 4
+WHOLE, CLOSE = "whole canvas", "one to one"
+HAIRS = ("fur", "comb", "lock", "strand", "fringe")
+
+
+def goal_of(kind: str, size: int, view: str) -> float:
+    """ms that 95 of 100 events may take."""
+    nudge = kind == "nudge"
+    if size == 2000:
+        return 45 if nudge else 25
+    if view == CLOSE:
+        return 40 if nudge else 25
+    if size == 500:
+        return 16 if nudge else 25 if kind in HAIRS else 12
+    return 14 if nudge else 16 if kind in ("lock", "strand") else 10
 
 
 def measure() -> list[Result]:
     window = opened_window()
     window.session.work.work_on_layer(large_painting().parts[2].layers[2].uid)
-    results = []
-    for kind in ("lay", "smudge"):
-        for size in (20, 100, 500):
-            for zoom, words in ((None, "whole canvas"), (1.0, "one to one")):
-                took = strokes(window, a_brush(kind, size), zoom)
-                for share in (50, 95, 99):
-                    goal = GOALS.get(size) if share == 95 else None
-                    name = f"pen to picture, {kind} {size} px, {words}, p{share}"
-                    results.append(Result(name, float(np.percentile(took, share)), "ms", goal, at_most=True))
+    kinds = [kind for kind in BRUSH_KINDS if kind != "wipe"]
+    rows = [(kind, size, WHOLE) for size in (100, 500) for kind in kinds]
+    rows += [(kind, 500, CLOSE) for kind in kinds]
+    rows += [("lay", 2000, WHOLE), ("nudge", 2000, WHOLE), ("lay", 20, WHOLE), ("smudge", 20, WHOLE)]
+    results = [_row(window, *row) for row in rows]
     window.session.rest_hand()
     window.session._saved_painting = window.session.painting
     window.close()
     return results
+
+
+def _row(window: MainWindow, kind: str, size: int, view: str) -> Result:
+    began = time.process_time()
+    took = strokes(window, a_brush(kind, size), None if view == WHOLE else 1.0, pace_ms=PACE_MS)
+    window.session.rest_hand()
+    cpu = (time.process_time() - began) * 1e3 / len(took)
+    p50, p95, p99 = (float(np.percentile(took, share)) for share in (50, 95, 99))
+    return Result(f"pen to picture, {kind} {size} px, {view}, p95", p95, "ms", goal_of(kind, size, view), at_most=True,
+                  beside={"p50": p50, "p99": p99, "cpu": cpu})  # fmt: skip
 
 
 def a_brush(kind: str, size: float) -> Brush:
@@ -64,6 +88,8 @@ def strokes(window: MainWindow, brush: Brush, zoom: float | None, *, pace_ms: fl
     if zoom is not None:
         easel.zoom_to(zoom)
     QApplication.processEvents()
+    session.smalls.prepare(session.painting, session.looking.step)
+    session.smalls.wait()
     took: list[float] = []
     middle, reach = QPointF(easel.width() / 2, easel.height() / 2), min(easel.width(), easel.height()) / 3
     for number in range(STROKES):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import statistics
 import time
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 __all__ = ["Result", "best_seconds", "seconds_per_call", "side_by_side", "table"]
@@ -13,13 +13,14 @@ __all__ = ["Result", "best_seconds", "seconds_per_call", "side_by_side", "table"
 
 @dataclass(frozen=True)
 class Result:
-    """`goal`: what `value` should at least (or, `at_most`, at most) be."""
+    """`goal`: what `value` should at least (or, `at_most`, at most) be; `beside`: more that was measured with it."""
 
     name: str
     value: float
     unit: str
     goal: float | None = None
     at_most: bool = False
+    beside: dict[str, float] = field(default_factory=dict)
 
     @property
     def reached(self) -> bool | None:
@@ -29,7 +30,7 @@ class Result:
 
     def record(self) -> dict[str, Any]:
         return {"name": self.name, "value": round(self.value, 4), "unit": self.unit, "goal": self.goal,
-                "at_most": self.at_most, "reached": self.reached}  # fmt: skip
+                "at_most": self.at_most, "reached": self.reached, **self.beside}  # fmt: skip
 
 
 def seconds_per_call(work: Callable[[], object], least_seconds: float = 0.6) -> float:
@@ -64,8 +65,9 @@ def table(results: list[Result]) -> str:
     lines = [f"{'':56}{'figure':>10} {'unit':<7} {'goal':>9}"]
     for one in results:
         goal = "" if one.goal is None else f"{'<=' if one.at_most else '>='} {one.goal:g}"
+        more = "  ".join(f"{name} {value:.1f}" for name, value in one.beside.items())
         verdict = {None: "", True: "reached", False: "MISSED"}[one.reached]
-        lines.append(f"{one.name:56}{one.value:>10.2f} {one.unit:<7} {goal:>9}  {verdict}".rstrip())
+        lines.append(f"{one.name:56}{one.value:>10.2f} {one.unit:<7} {goal:>9}  {verdict:8}{more}".rstrip())
     return "\n".join(lines)
 
 

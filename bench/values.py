@@ -35,7 +35,7 @@ def measure() -> list[Result]:
     results.append(Result("rail: part, ground, separation", _best(window.rail.measure) * 1000, "ms", 100, at_most=True))
     views = [view.grab for view in window.right.second_look.views]
     results.append(
-        Result("second look, both", _best(lambda: [draw() for draw in views]) * 1000, "ms", 100, at_most=True)
+        Result("second look, both", _best(lambda: [draw() for draw in views]) * 1000, "ms", 300, at_most=True)
     )
     results += _following(window)
     window.session._saved_painting = session.painting
@@ -75,7 +75,7 @@ def _following(window: MainWindow) -> list[Result]:
     for size in (20, 100):
         strokes(window, a_brush("lay", size), None, pace_ms=8.0)
     return [
-        Result(f"{name} behind the pen, p95", float(np.percentile(one.took, 95)), "ms", 100, at_most=True)
+        Result(f"{name} behind the pen, p95", float(np.percentile(one.took, 95)), "ms", 300, at_most=True)
         for name, one in (("rail", rail), ("second look", second))
     ]
 

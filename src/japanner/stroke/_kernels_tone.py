@@ -240,3 +240,23 @@ def change_tile(base, coverage, other, out, top, bottom, left, right):
                 fresh = old + (other[channel, y, x] * FULL - old) * coverage[y, x] + HALF
                 code = np.uint16(min(max(fresh, ZERO), FULL))
                 out[channel, y, x] = code if channel == uintp(3) else min(code, out[3, y, x])
+
+
+@kernel(void(STORED_IN, PLANES_IN, FLAG, STORED, *AREA))
+def hair_tile(base, laid, wipe, out, top, bottom, left, right):
+    """Hair over the paint, or wiped out of it: `out` from `base`, both premultiplied codes (4, h, w), and from what hairs
+    have laid (4 or more, h, w), premultiplied 0..1, of which the fourth plane is coverage.
+    """
+    for y in range(uintp(top), uintp(bottom)):
+        for x in range(uintp(left), uintp(right)):
+            rest = ONE - laid[3, y, x]
+            cover = F(base[3, y, x]) * rest
+            if not wipe:
+                cover += laid[3, y, x] * FULL
+            cover = min(max(cover, ZERO), FULL)
+            for c in range(uintp(3)):
+                level = F(base[c, y, x]) * rest
+                if not wipe:
+                    level += laid[c, y, x] * FULL
+                out[c, y, x] = np.uint16(min(max(level, ZERO), cover) + HALF)
+            out[3, y, x] = np.uint16(cover + HALF)

@@ -16,6 +16,7 @@ from japanner.raster.parallel import each
 from japanner.raster.tiles import EMPTY_TILE, Raster
 from japanner.strand.comb import CombField
 from japanner.strand.strands import Strands
+from japanner.stroke import _kernels_tone as tones
 from japanner.stroke.brush import Brush
 from japanner.stroke.kinds.laid import LaidHair
 from japanner.stroke.kinds.wet_layer import VisibleTile
@@ -86,7 +87,7 @@ class HairLayer:
             key, local = piece
             laid, tile = self._laid[key], Rect.of_tile(key)
             if anew:
-                laid[:, local.y0 : local.y1] = 0
+                laid[:, local.y0 : local.y1, local.x0 : local.x1] = 0
             strands.draw_rows(laid[:4], laid[4:], tile.x0, tile.y0, local.y0, local.y1, order)
             self._renew(key, local)
 
@@ -95,6 +96,9 @@ class HairLayer:
 
     def _renew(self, key: Key, local: Rect) -> None:
         """Make the layer's paint anew in a part of a tile."""
+        if self._before is None and (self._wipe or not self._stops):
+            tones.hair_tile(self._base.tile(key), self._laid[key], self._wipe, self.tiles[key], *local.rows_and_columns)
+            return
         part = np.s_[:, local.y0 : local.y1, local.x0 : local.x1]
         base = self._base.tile(key)[part].astype(np.float32)
         self.tiles[key][part] = np.rint(self._outcome(base, self._laid[key][part], self._hair_before(key, part)))
