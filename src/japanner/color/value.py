@@ -5,8 +5,8 @@ from __future__ import annotations
 from typing import Any, Final
 
 import numpy as np
+import scipy
 from numpy.typing import ArrayLike, NDArray
-from scipy.optimize import brentq
 
 from japanner import checks
 from japanner.color import lab, oklab, srgb
@@ -101,7 +101,7 @@ def _at_chroma(value: float, chroma: float, hue_deg: float) -> NDArray[Any]:
         long, middle, short = l0 * lightness + at_l, m0 * lightness + at_m, s0 * lightness + at_s
         return wl * long * long * long + wm * middle * middle * middle + ws * short * short * short - target
 
-    found = 0.0 if over(0.0) >= 0 else float(brentq(over, 0.0, 1.3, xtol=1e-12))
+    found = 0.0 if over(0.0) >= 0 else float(scipy.optimize.brentq(over, 0.0, 1.3, xtol=1e-12))
     return oklab.linear_from_oklab(np.array([found, a, b]))
 
 

@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 from typing import Final
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from japanner.color import lab, srgb
 from japanner.light.maquette import Maquette
@@ -121,8 +121,8 @@ def _from_further_in(form: NDArray[np.int8], grid: NDArray[np.float32]) -> NDArr
     result = grid.copy()
     for index in np.unique(form):
         mask = form == index
-        inner = ndimage.binary_erosion(mask, iterations=2, border_value=1)
-        nearest = ndimage.distance_transform_edt(~inner, return_distances=False, return_indices=True)
+        inner = scipy.ndimage.binary_erosion(mask, iterations=2, border_value=1)
+        nearest = scipy.ndimage.distance_transform_edt(~inner, return_distances=False, return_indices=True)
         edge = mask & ~inner
         result[edge] = grid[tuple(nearest[:, edge])]
     return result

@@ -8,10 +8,8 @@ from functools import cached_property, lru_cache
 from typing import Final
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
-from scipy.interpolate import LinearNDInterpolator
-from scipy.spatial import cKDTree
 
 from japanner.light import _kernels_cloth as kernels
 from japanner.light.pieces import Piece
@@ -56,16 +54,17 @@ class Cloth:
     def heights(self) -> Floats:
         """Height above its plane (rows, columns) over an even grid across and up -1..1, for cloth of half sizes 1."""
         v, u = np.meshgrid(np.linspace(1, -1, SHAPE[0]), np.linspace(-1, 1, SHAPE[1]), indexing="ij")
-        found = LinearNDInterpolator(self.place[..., :2].reshape(-1, 2), self.place[..., 2].ravel())(u, v)
-        index = ndimage.distance_transform_edt(~np.isfinite(found), return_distances=False, return_indices=True)
-        smooth: Floats = ndimage.gaussian_filter(found[tuple(index)], 0.8)
+        heights = scipy.interpolate.LinearNDInterpolator(self.place[..., :2].reshape(-1, 2), self.place[..., 2].ravel())
+        found = heights(u, v)
+        index = scipy.ndimage.distance_transform_edt(~np.isfinite(found), return_distances=False, return_indices=True)
+        smooth: Floats = scipy.ndimage.gaussian_filter(found[tuple(index)], 0.8)
         return smooth
 
     @cached_property
     def volume(self) -> Volume:
         """Distance to it, in cells around it."""
-        smooth = ndimage.gaussian_filter(self.place, (0.7, 0.7, 0), mode="nearest")
-        fine = ndimage.zoom(smooth, (FINE, FINE, 1), order=3, mode="nearest")
+        smooth = scipy.ndimage.gaussian_filter(self.place, (0.7, 0.7, 0), mode="nearest")
+        fine = scipy.ndimage.zoom(smooth, (FINE, FINE, 1), order=3, mode="nearest")
         down, across = np.gradient(fine, axis=0), np.gradient(fine, axis=1)
         normal = np.cross(across, down).reshape(-1, 3)
         normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
@@ -77,9 +76,9 @@ class Cloth:
         shape = tuple(np.ceil((high - low) / cell).astype(int) + MARGIN)
         taken = np.ones(shape, bool)
         taken[tuple(np.rint((dense - low) / cell).astype(int).T)] = False
-        far = ndimage.distance_transform_edt(taken)
+        far = scipy.ndimage.distance_transform_edt(taken)
         near = np.argwhere(far < NEAR)
-        _, at = cKDTree(dense).query(near * cell + low, workers=2)
+        _, at = scipy.spatial.cKDTree(dense).query(near * cell + low, workers=2)
         way = near * cell + low - dense[at]
         # Between the points it goes on as a plane does.
         off = np.abs(np.einsum("ni,ni->n", way, normal[at]))
@@ -121,7 +120,7 @@ def draped(piece: Piece, down: Floats, near: Near) -> Cloth:
 def _begun(size: tuple[float, float], uneven: float) -> tuple[Floats, Floats, Floats]:
     """Flat cloth, with the first hint of folds; and across and up of its points."""
     v, u = np.meshgrid(np.linspace(1, -1, SHAPE[0]), np.linspace(-1, 1, SHAPE[1]), indexing="ij")
-    noise = ndimage.gaussian_filter(np.random.default_rng(5).standard_normal(u.shape), (6, 2))
+    noise = scipy.ndimage.gaussian_filter(np.random.default_rng(5).standard_normal(u.shape), (6, 2))
     height = noise / np.abs(noise).max() * uneven * min(size)
     return np.stack((u * size[0], v * size[1], height), axis=-1), u, v
 

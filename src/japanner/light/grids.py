@@ -8,9 +8,8 @@ from typing import Final
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
-from scipy.interpolate import CubicSpline, RBFInterpolator
 
 from japanner.errors import InputError
 from japanner.light.inflate import poisson
@@ -49,7 +48,7 @@ def along(piece: Piece, step: float) -> Floats:
     knots = np.r_[0, np.cumsum(np.sqrt(chords))]
     count = int(np.clip(chords.sum() / step, len(points), 400))
     at = np.linspace(0, knots[-1], count + 1)
-    curve = CubicSpline(knots, points)(at) if len(points) > 2 else np.array(
+    curve = scipy.interpolate.CubicSpline(knots, points)(at) if len(points) > 2 else np.array(
         [np.interp(at, knots, column) for column in points.T]
     ).T  # fmt: skip
     length = np.r_[0, np.cumsum(np.linalg.norm(np.diff(curve, axis=0), axis=1))]
@@ -64,7 +63,7 @@ def grid_of(piece: Piece) -> Grid:
 
 def coefficients(values: Floats) -> NDArray[np.float32]:
     """Spline coefficients whose curve goes through the values; the outermost ones are repeated beyond the edge."""
-    padded = ndimage.spline_filter(np.pad(np.asarray(values, float), 8, mode="edge"), mode="nearest")
+    padded = scipy.ndimage.spline_filter(np.pad(np.asarray(values, float), 8, mode="edge"), mode="nearest")
     return np.ascontiguousarray(padded[8:-8, 8:-8], np.float32)
 
 
@@ -87,20 +86,20 @@ def _puff(piece: Piece) -> Grid:
     cv2.fillPoly(fine, [np.rint(ring * 4 + 1.5).astype(np.int32) for ring in rings], 1)
     if not fine.any():
         raise InputError("points: the outline of a puff encloses nothing")
-    inner = ndimage.distance_transform_edt(fine)
-    outer, nearest = ndimage.distance_transform_edt(1 - fine, return_indices=True)
+    inner = scipy.ndimage.distance_transform_edt(fine)
+    outer, nearest = scipy.ndimage.distance_transform_edt(1 - fine, return_indices=True)
     depth = (np.where(fine > 0, inner - 0.5, 0.5 - outer) / 4 * cell).reshape(rows, 4, columns, 4).mean(axis=(1, 3))
     if piece.edge > 0:
         d = np.minimum(depth, piece.edge)
         square = np.where(depth > 0, d * (2 * piece.edge - d), depth * 2 * piece.edge - depth**2)
     else:
         square = poisson(depth > 0) * cell**2
-        slope = np.hypot(*np.gradient(ndimage.gaussian_filter(square, 1), cell))
+        slope = np.hypot(*np.gradient(scipy.ndimage.gaussian_filter(square, 1), cell))
         at = tuple(index[1::4, 1::4] // 4 for index in nearest)
         # Two cells further in, where the slope is what it will be on the outline.
-        pull = np.where(depth > 0, 0, np.maximum(ndimage.maximum_filter(slope, 5)[at], 0.2 * extent))
+        pull = np.where(depth > 0, 0, np.maximum(scipy.ndimage.maximum_filter(slope, 5)[at], 0.2 * extent))
         square = np.where(depth > 0, square, depth * pull - depth**2)
-    square = ndimage.gaussian_filter(square, 0.8)
+    square = scipy.ndimage.gaussian_filter(square, 0.8)
     return Grid(coefficients(square), low[0] - (MARGIN - 0.5) * cell, high[1] + (MARGIN - 0.5) * cell, cell)
 
 
@@ -117,7 +116,7 @@ def _head(piece: Piece) -> Grid:
     towards = np.concatenate((towards, towards[aside] * (-1, 1, 1)))
     radius = np.concatenate((radius, radius[aside]))
     _, once = np.unique(np.round(towards, 6), axis=0, return_index=True)
-    plate = RBFInterpolator(
+    plate = scipy.interpolate.RBFInterpolator(
         towards[once], radius[once], kernel="thin_plate_spline", smoothing=HEAD_SMOOTHING
     )  # fmt: skip
     rows, columns = HEAD_SHAPE
@@ -128,5 +127,5 @@ def _head(piece: Piece) -> Grid:
     found = np.maximum(plate(grid), 0.05 * radius.max()).reshape(rows, columns)
     # Beyond front and back the grid goes on as its mirror image does.
     wide = np.pad(found, ((0, 0), (8, 8)), mode="reflect")
-    spline = ndimage.spline_filter(np.pad(wide, ((8, 8), (0, 0)), mode="edge"), mode="nearest")[8:-8, 8:-8]
+    spline = scipy.ndimage.spline_filter(np.pad(wide, ((8, 8), (0, 0)), mode="edge"), mode="nearest")[8:-8, 8:-8]
     return Grid(np.ascontiguousarray(spline, np.float32))

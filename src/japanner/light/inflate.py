@@ -6,9 +6,8 @@ from typing import Final
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage, sparse
-from scipy.sparse.linalg import spsolve
 
 from japanner import checks
 from japanner.errors import InputError
@@ -39,9 +38,11 @@ def poisson(inside: NDArray[np.bool_]) -> Floats:
         columns.append(there[there >= 0])
     r, c = np.concatenate(rows), np.concatenate(columns)
     n = len(here)
-    matrix = sparse.csc_matrix((np.full(len(r), -1.0), (r, c)), (n, n)) + sparse.identity(n, format="csc") * 4
+    matrix = (
+        scipy.sparse.csc_matrix((np.full(len(r), -1.0), (r, c)), (n, n)) + scipy.sparse.identity(n, format="csc") * 4
+    )
     result = np.zeros(inside.shape)
-    result[inside] = spsolve(matrix, np.full(n, 4.0))
+    result[inside] = scipy.sparse.linalg.spsolve(matrix, np.full(n, 4.0))
     return result
 
 
@@ -59,18 +60,18 @@ def inflated(cover: Floats, depth: float = 1.0) -> tuple[NDArray[np.float32], ND
     small = np.pad(cv2.resize(whole, size, interpolation=cv2.INTER_AREA), 2)
     if not (small > 0.5).any():
         raise InputError("The silhouette is empty, or too thin to be a form")
-    square = ndimage.gaussian_filter(poisson(small > 0.5), 0.7) * step**2
+    square = scipy.ndimage.gaussian_filter(poisson(small > 0.5), 0.7) * step**2
     large = cv2.resize(square.astype(np.float32), None, fx=step, fy=step, interpolation=cv2.INTER_CUBIC)
-    square = ndimage.gaussian_filter(large, step * 0.6) if step > 1 else large
+    square = scipy.ndimage.gaussian_filter(large, step * 0.6) if step > 1 else large
     square = square[2 * step : 2 * step + height, 2 * step : 2 * step + width]
     up, right = np.gradient(square)
     rise = np.sqrt(np.maximum(square, 0))
     normal = np.stack((-right / 2, up / 2, rise / depth))
     normal /= np.maximum(np.linalg.norm(normal, axis=0), 1e-6)
     # Where cells on the very border know too little, the nearest ones further in are turned on to the side.
-    inside = ndimage.distance_transform_edt(cover > 0.5)
+    inside = scipy.ndimage.distance_transform_edt(cover > 0.5)
     margin = 1.5 * step + 0.5
-    at = ndimage.distance_transform_edt(inside < margin, return_distances=False, return_indices=True)
+    at = scipy.ndimage.distance_transform_edt(inside < margin, return_distances=False, return_indices=True)
     edge = (inside < margin) & (inside.max() > 2 * margin)
     normal[:, edge] = normal[:, at[0][edge], at[1][edge]]
     normal[2, edge] *= np.sqrt(np.clip(inside[edge] / margin, 0.05, 1))

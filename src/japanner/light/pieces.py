@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.spatial.transform import Rotation
 
 from japanner import checks
 from japanner.errors import InputError
@@ -137,5 +137,7 @@ def turned(turn: tuple[float, float, float]) -> NDArray[np.float64]:
     viewer's right is positive); degrees.
     """
     yaw, pitch, roll = turn
-    result: NDArray[np.float64] = Rotation.from_euler("yxz", (yaw, -pitch, roll), degrees=True).as_matrix()
+    result: NDArray[np.float64] = scipy.spatial.transform.Rotation.from_euler(
+        "yxz", (yaw, -pitch, roll), degrees=True
+    ).as_matrix()
     return result

@@ -8,8 +8,8 @@ from typing import Final
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from japanner import checks
 from japanner.errors import InputError
@@ -65,8 +65,8 @@ class Surface:
         Half of the divergence of the normals, as the viewer has them, over the surface.
         """
         checks.number("sigma_px", sigma_px, 0.5, 100)
-        weight = ndimage.gaussian_filter(self.seen.astype(np.float32), sigma_px)
-        smooth = [ndimage.gaussian_filter(plane, sigma_px) / np.maximum(weight, 1e-4) for plane in self.normal]
+        weight = scipy.ndimage.gaussian_filter(self.seen.astype(np.float32), sigma_px)
+        smooth = [scipy.ndimage.gaussian_filter(plane, sigma_px) / np.maximum(weight, 1e-4) for plane in self.normal]
         across, down = np.gradient(smooth[0], axis=1), -np.gradient(smooth[1], axis=0)
         found = (across + down) / 2 * self.unit_px / self.step
         return np.where(self.seen, found, 0).astype(np.float32)

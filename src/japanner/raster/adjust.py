@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.interpolate import PchipInterpolator
 
 from japanner import checks
 from japanner.color import lab, oklab, srgb
@@ -58,7 +58,7 @@ def _curve(colours: Colours, settings: Settings) -> Colours:
     if points.ndim != 2 or points.shape[1] != 2 or len(points) < 2 or (np.diff(points[:, 0]) <= 0).any():
         raise InputError("curve: expected at least two points from left to right")
     # Monotone where the points are: a curve through rising points never turns back (Fritsch & Carlson 1980).
-    curve = PchipInterpolator(points[:, 0], points[:, 1])
+    curve = scipy.interpolate.PchipInterpolator(points[:, 0], points[:, 1])
     low, high = points[0], points[-1]
     return _moved(colours, lambda value: curve(np.clip(value, low[0], high[0])))
 

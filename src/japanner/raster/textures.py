@@ -12,9 +12,8 @@ from typing import Final
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.ndimage import gaussian_filter
-from scipy.spatial import cKDTree
 
 from japanner import checks
 
@@ -74,7 +73,7 @@ def _cells(random: Random, count: int, nearest: int = 2) -> NDArray[np.float32]:
     """Distances, in units of the mean spacing, from every pixel to its nearest of `count` points: (nearest, h, w)."""
     points = _spread(random, count)
     ys, xs = np.mgrid[:SIDE, :SIDE]
-    tree = cKDTree(points, boxsize=np.array([SIDE, SIDE], float))
+    tree = scipy.spatial.cKDTree(points, boxsize=np.array([SIDE, SIDE], float))
     found = tree.query(np.stack((xs.ravel(), ys.ravel()), 1), nearest, workers=1)[0]
     distance = np.asarray(found).reshape(SIDE, SIDE, nearest) / (SIDE / np.sqrt(count))
     return distance.transpose(2, 0, 1).astype(np.float32)
@@ -99,9 +98,9 @@ def _pores(random: Random) -> Grey:
     """Skin: small plates between crossing lines, with pores where lines meet."""
     fine, coarse = _cells(random, 2600), _cells(random, 620)
     lines = -np.exp(-(((fine[1] - fine[0]) / 0.22) ** 2)) - 0.6 * np.exp(-(((coarse[1] - coarse[0]) / 0.14) ** 2))
-    plates = gaussian_filter(lines, 0.7, mode="wrap")
+    plates = scipy.ndimage.gaussian_filter(lines, 0.7, mode="wrap")
     depth = 0.7 + 0.5 * np.tanh(_noise(random, 1.2, 4, 60))  # some pores are deep, many hardly there
-    pits = gaussian_filter(-np.exp(-((coarse[0] / 0.16) ** 2)) * depth, 0.9, mode="wrap")
+    pits = scipy.ndimage.gaussian_filter(-np.exp(-((coarse[0] / 0.16) ** 2)) * depth, 0.9, mode="wrap")
     return 0.75 * plates + 1.5 * pits + 0.3 * _noise(random, 1.4, 2, 40) + 0.06 * _noise(random, 0.2, 80, 256)
 
 
@@ -173,7 +172,7 @@ def _spatter(random: Random) -> Grey:
                 cv2.ellipse(sheet, at, axes, turn, 0, 360, 1.0, -1, cv2.LINE_AA, 4)
     middle = sheet[SIDE : 2 * SIDE, SIDE : 2 * SIDE]
     # Thin in places, as where a drop has dried from its rim.
-    body = gaussian_filter(middle, 0.6, mode="wrap") * (0.8 + 0.2 * np.tanh(_noise(random, 0.8, 10, 120)))
+    body = scipy.ndimage.gaussian_filter(middle, 0.6, mode="wrap") * (0.8 + 0.2 * np.tanh(_noise(random, 0.8, 10, 120)))
     return 1.5 * body + 0.06 * _noise(random, 1.0, 2, 100)
 
 

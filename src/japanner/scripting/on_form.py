@@ -9,9 +9,8 @@ from typing import Any, Final
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
-from scipy.interpolate import CubicSpline
 
 from japanner import checks
 from japanner.errors import InputError
@@ -81,7 +80,7 @@ class OnForm:
         if not (np.diff(run) > 0).all():
             raise InputError("points: expected no point twice in a row")
         fine = np.linspace(0, run[-1], count)
-        course = CubicSpline(run, through)(fine) if len(through) > 2 else np.array(
+        course = scipy.interpolate.CubicSpline(run, through)(fine) if len(through) > 2 else np.array(
             [np.interp(fine, run, column) for column in through.T]
         ).T  # fmt: skip
         return [self.at(point) for point in course]
@@ -112,7 +111,7 @@ class OnForm:
         mask = np.pad(np.isin(seen.piece, wanted), 1).astype(np.uint8)
         found, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
         ring = max(found, key=cv2.contourArea)[:, 0].astype(float)
-        smooth = ndimage.gaussian_filter1d(ring, 1.5, axis=0, mode="wrap")
+        smooth = scipy.ndimage.gaussian_filter1d(ring, 1.5, axis=0, mode="wrap")
         if cv2.contourArea(smooth.astype(np.float32), oriented=True) < 0:
             smooth = smooth[::-1]
         smooth = np.roll(smooth, -int(np.argmin(smooth.sum(axis=1))), axis=0)

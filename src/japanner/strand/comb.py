@@ -10,8 +10,8 @@ from typing import Any, Final
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage, sparse
 
 from japanner import checks
 from japanner.raster.geometry import Rect
@@ -118,7 +118,7 @@ def combed(
     cell = max(math.sqrt(inside.sum() / cells), FINEST_PX)
     shape = max(math.ceil(area.height / cell), 2), max(math.ceil(area.width / cell), 2)
     small = _resized(cover, shape) > 0.02
-    small = ndimage.binary_dilation(small, iterations=2) if small.any() else np.ones(shape, bool)
+    small = scipy.ndimage.binary_dilation(small, iterations=2) if small.any() else np.ones(shape, bool)
     fixed, values = _marked(guides, area, cell, shape)
     system = _system(small.shape, small.tobytes())
     if not fixed.any():
@@ -135,12 +135,12 @@ def _on_form(
     """Axes (2, h, w), carried over the form on a coarser grid: they change slowly."""
     cell = max(cell, math.sqrt((cover > 0.02).sum() / FORM_CELLS))
     coarse = max(math.ceil(area.height / cell), 2), max(math.ceil(area.width / cell), 2)
-    inside = ndimage.binary_dilation(_resized(cover, coarse) > 0.02, iterations=2)
+    inside = scipy.ndimage.binary_dilation(_resized(cover, coarse) > 0.02, iterations=2)
     fixed, values = _marked(guides, area, cell, coarse)
     planes = np.stack([_resized(np.ascontiguousarray(plane, np.float32), coarse) for plane in normal])
     planes[1] *= -1
     axes = axes_on_form(inside, planes, fixed & inside, np.arctan2(values[1], values[0]) / 2)
-    index = tuple(ndimage.distance_transform_edt(~inside, return_distances=False, return_indices=True))
+    index = tuple(scipy.ndimage.distance_transform_edt(~inside, return_distances=False, return_indices=True))
     return np.stack([cv2.resize(plane[index], shape[::-1], interpolation=cv2.INTER_LINEAR) for plane in axes])
 
 
@@ -165,8 +165,8 @@ def _marked(
         x, y = (np.interp(at, run, points[:, k]) for k in (0, 1))
         # A guide bends: its direction is taken over a little more than a cell.
         dx, dy = (
-            np.gradient(ndimage.gaussian_filter1d(x, 1.5, mode="nearest")),
-            np.gradient(ndimage.gaussian_filter1d(y, 1.5, mode="nearest")),
+            np.gradient(scipy.ndimage.gaussian_filter1d(x, 1.5, mode="nearest")),
+            np.gradient(scipy.ndimage.gaussian_filter1d(y, 1.5, mode="nearest")),
         )
         angle = np.arctan2(dy, dx)
         told = (
@@ -219,7 +219,7 @@ class _System:
 
     inside: NDArray[np.bool_]
     index: NDArray[np.int64]
-    matrix: sparse.csr_matrix
+    matrix: scipy.sparse.csr_matrix
 
     @staticmethod
     def of(inside: NDArray[np.bool_]) -> _System:
@@ -231,13 +231,13 @@ class _System:
             pairs.append(np.stack((index[a][both], index[b][both])))
         i, j = np.concatenate(pairs, axis=1)
         count = int(inside.sum())
-        near = sparse.coo_matrix((np.ones(2 * len(i)), (np.r_[i, j], np.r_[j, i])), shape=(count, count)).tocsr()
-        return _System(inside, index, (sparse.diags(np.asarray(near.sum(axis=1)).ravel()) - near).tocsr())
+        near = scipy.sparse.coo_matrix((np.ones(2 * len(i)), (np.r_[i, j], np.r_[j, i])), shape=(count, count)).tocsr()
+        return _System(inside, index, (scipy.sparse.diags(np.asarray(near.sum(axis=1)).ravel()) - near).tocsr())
 
     @cached_property
     def _held(self) -> Any:
         """All cells, ready to be solved: a whisper of a spring to zero holds what has no level of its own."""
-        return factored(self.matrix + sparse.identity(self.matrix.shape[0]) * 1e-7)
+        return factored(self.matrix + scipy.sparse.identity(self.matrix.shape[0]) * 1e-7)
 
     def solved(self, fixed: NDArray[np.bool_], values: NDArray[np.float64]) -> NDArray[np.float64]:
         """Values (k, h, w) that are fixed in some cells, in all cells."""
@@ -247,7 +247,7 @@ class _System:
             return values
         free = np.flatnonzero(~known)
         rows = self.matrix[free]
-        solver = factored(rows[:, free] + sparse.identity(len(free)) * 1e-9)
+        solver = factored(rows[:, free] + scipy.sparse.identity(len(free)) * 1e-9)
         given[:, free] = solver.solve(-(rows[:, np.flatnonzero(known)] @ given[:, known].T)).T
         out = np.zeros_like(values)
         out[:, self.inside] = given
@@ -268,7 +268,7 @@ class _System:
 
 
 def _field(system: _System, found: NDArray[np.float64], area: Rect, cell: float, cover: Plane) -> CombField:
-    index = ndimage.distance_transform_edt(~system.inside, return_distances=False, return_indices=True)
+    index = scipy.ndimage.distance_transform_edt(~system.inside, return_distances=False, return_indices=True)
     cos2, sin2, x, y, length, lift, curl = (plane[tuple(index)] for plane in found)
     angle = np.arctan2(sin2, cos2) / 2
     dx, dy = np.cos(angle), np.sin(angle)

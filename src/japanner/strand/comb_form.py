@@ -6,9 +6,8 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import sparse
-from scipy.sparse.linalg import splu
 
 from japanner.types import Plane
 
@@ -27,7 +26,7 @@ RISING: Final = (LATER, EARLIER), (EARLIER, LATER)
 
 def factored(matrix: Any) -> Any:
     """A symmetric (or Hermitian) sparse matrix, ready to be solved."""
-    return splu(
+    return scipy.sparse.linalg.splu(
         matrix.tocsc(), permc_spec="MMD_AT_PLUS_A", diag_pivot_thresh=0.0, options={"SymmetricMode": True}
     )  # fmt: skip
 
@@ -49,7 +48,7 @@ def axes_on_form(
     free, given = np.flatnonzero(~known), np.flatnonzero(known)
     if len(free) and len(given):
         rows = form.matrix()[free]
-        solver = factored(rows[:, free] + sparse.identity(len(free)) * 1e-9)
+        solver = factored(rows[:, free] + scipy.sparse.identity(len(free)) * 1e-9)
         values[free] = solver.solve(-(rows[:, given] @ values[given]))
     turned = np.zeros(inside.shape)
     turned[inside] = np.angle(values) / 2
@@ -79,7 +78,7 @@ class _Form:
         index[inside] = np.arange(inside.sum())
         return _Form(index, unit, first, np.cross(unit, first, axis=0), -unit[:2] / unit[2])
 
-    def matrix(self) -> sparse.csr_matrix:
+    def matrix(self) -> scipy.sparse.csr_matrix:
         """The operator (m, m), Hermitian: nothing flows over the border."""
         p, q = self.slope
         size = np.sqrt(1 + p * p + q * q)
@@ -94,9 +93,9 @@ class _Form:
         i, j, weight, turn = (np.concatenate(one) for one in zip(*links, strict=True))
         count = int(self.index.max()) + 1
         entries = np.concatenate((-weight * turn, -weight * turn.conj()))
-        near = sparse.coo_matrix((entries, (np.r_[i, j], np.r_[j, i])), shape=(count, count)).tocsr()
+        near = scipy.sparse.coo_matrix((entries, (np.r_[i, j], np.r_[j, i])), shape=(count, count)).tocsr()
         whole = np.bincount(i, weight, count) + np.bincount(j, weight, count)
-        return (near + sparse.diags(whole)).tocsr()
+        return (near + scipy.sparse.diags(whole)).tocsr()
 
     def _link(self, here: Any, there: Any, weight: Plane) -> tuple[NDArray[Any], ...]:
         """Cells and their neighbours, how strongly they hold to each other, and the turn from there to here."""

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy.spatial import cKDTree
 
 from japanner import checks
 from japanner.strand.comb import CombField
@@ -57,7 +57,7 @@ def nearest_clump(points: Floats, spacing: float, random: np.random.Generator) -
     low, high = roots.min(axis=0) - spacing, roots.max(axis=0) + spacing
     count = int(np.clip(np.prod(high - low) / spacing**2, 1, 400_000))
     seeds = spread(count, random) * (high - low) + low
-    at = np.asarray(cKDTree(seeds).query(roots, workers=2)[1], np.intp)
+    at = np.asarray(scipy.spatial.cKDTree(seeds).query(roots, workers=2)[1], np.intp)
     return at, seeds[at].astype(np.float32)
 
 

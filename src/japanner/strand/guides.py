@@ -7,8 +7,8 @@ from dataclasses import replace
 from typing import Final
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 from shapely import LineString, Point
 
 from japanner.strand.comb import Guide
@@ -41,7 +41,7 @@ def smoothed(guides: Sequence[Guide], sigma: float = 1.5) -> tuple[Guide, ...]:
     """Strokes without the tremor of the hand."""
 
     def one(guide: Guide) -> Guide:
-        points = ndimage.gaussian_filter1d(np.asarray(guide.points, float), sigma, axis=0, mode="nearest")
+        points = scipy.ndimage.gaussian_filter1d(np.asarray(guide.points, float), sigma, axis=0, mode="nearest")
         return replace(guide, points=_rounded(points))
 
     return tuple(one(guide) for guide in guides)

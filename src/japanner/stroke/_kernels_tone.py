@@ -244,8 +244,9 @@ def change_tile(base, coverage, other, out, top, bottom, left, right):
 
 @kernel(void(STORED_IN, PLANES_IN, FLAG, STORED, *AREA))
 def hair_tile(base, laid, wipe, out, top, bottom, left, right):
-    """Hair over the paint, or wiped out of it: `out` from `base`, both premultiplied codes (4, h, w), and from what hairs
-    have laid (4 or more, h, w), premultiplied 0..1, of which the fourth plane is coverage.
+    """Hair over the paint, or wiped out of it: `out` from `base`, both premultiplied codes (4, h, w), and `laid`.
+
+    laid: hair (4 or more, h, w), premultiplied 0..1; its fourth plane is coverage.
     """
     for y in range(uintp(top), uintp(bottom)):
         for x in range(uintp(left), uintp(right)):

@@ -12,8 +12,8 @@ from typing import Any, Final
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from japanner.errors import InputError
 from japanner.light.inflate import inflated
@@ -110,7 +110,7 @@ def rough_normals(painting: Painting, part: Part, area: Rect, step: int) -> Plan
     own = _pieces_of(painting, part, seen.piece)
     if not own.any():
         return None
-    nearest = tuple(ndimage.distance_transform_edt(~own, return_distances=False, return_indices=True))
+    nearest = tuple(scipy.ndimage.distance_transform_edt(~own, return_distances=False, return_indices=True))
     return np.stack([plane[nearest] for plane in seen.normal])
 
 
@@ -133,7 +133,7 @@ def _marched(painting: Painting, part: Part, area: Rect, cover: Plane) -> Form:
     own = _pieces_of(painting, part, seen.piece[rows, columns])
     if not own.any():
         raise InputError(f"The pieces of the maquette for {part.name} are not where its silhouette is")
-    nearest = tuple(ndimage.distance_transform_edt(~own, return_distances=False, return_indices=True))
+    nearest = tuple(scipy.ndimage.distance_transform_edt(~own, return_distances=False, return_indices=True))
     planes = [plane[rows, columns][nearest] for plane in (seen.depth, seen.lit, seen.openness)]
     normal = np.stack([plane[rows, columns][nearest] for plane in seen.normal])
     height = (planes[0].max() - planes[0]) * painting.maquette.unit_px

@@ -6,8 +6,8 @@ from dataclasses import replace
 from typing import Final
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from japanner.painting.form.frisket_shapes import silhouette_sheet
 from japanner.painting.model import Painting, Part
@@ -32,6 +32,6 @@ def own_paint(painting: Painting, part: Part, area: Rect) -> NDArray[np.float32]
         return np.broadcast_to(local[:, None, None], (3, area.height, area.width)).copy()
     alone = replace(painting, parts=(part,))
     codes = flattened(alone).read(area)[:3].astype(np.float32) / np.float32(65535)
-    nearest = tuple(ndimage.distance_transform_edt(~whole, return_distances=False, return_indices=True))
+    nearest = tuple(scipy.ndimage.distance_transform_edt(~whole, return_distances=False, return_indices=True))
     # Hair carries a colour along: single pixels of paint do not show.
-    return np.stack([ndimage.gaussian_filter(plane[nearest], SOFT_PX) for plane in codes])
+    return np.stack([scipy.ndimage.gaussian_filter(plane[nearest], SOFT_PX) for plane in codes])

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 import numpy as np
-from scipy import ndimage
+import scipy
 
 from japanner.color import srgb
 from japanner.errors import InputError
@@ -50,9 +50,9 @@ def _folds(scene: Scene) -> Plane:
     across, down = u * np.cos(angle) + v * np.sin(angle), v * np.cos(angle) - u * np.sin(angle)
     rows, columns = small.shape
     place = np.stack(((down + 1) / 2 * (rows - 1), (across + 1) / 2 * (columns - 1)))
-    height = ndimage.map_coordinates(small, place, order=3, mode="mirror") * side
+    height = scipy.ndimage.map_coordinates(small, place, order=3, mode="mirror") * side
     creases = fractal(random, shape, side * 0.22, 4, 0.6, stretch=(0.8, 1.6)) * side * 0.0012
-    return ndimage.gaussian_filter(height + creases, side * 0.006).astype(np.float32)
+    return scipy.ndimage.gaussian_filter(height + creases, side * 0.006).astype(np.float32)
 
 
 def _stroked(scene: Scene) -> Plane:
@@ -62,12 +62,12 @@ def _stroked(scene: Scene) -> Plane:
         raise InputError("folds: choose the layer whose strokes are to be folds")
     side = float(np.hypot(*painted.shape)) / 2
     # A stroke is as high as it is wide, and its fold runs out softly into the cloth beside it.
-    inside = ndimage.distance_transform_edt(painted > 0.5)
+    inside = scipy.ndimage.distance_transform_edt(painted > 0.5)
     ridge = np.sqrt(np.maximum(inside, 0)) * painted
     wide = max(2.0 * float(np.percentile(inside[inside > 0], 90)), 2.0) if (inside > 0).any() else 2.0
     sigma = min(0.45 * wide, side * 0.08)
-    height = ndimage.gaussian_filter(ridge * np.sqrt(wide), sigma) * 1.6
-    height += 0.35 * ndimage.gaussian_filter(ridge * np.sqrt(wide), 3 * sigma)
+    height = scipy.ndimage.gaussian_filter(ridge * np.sqrt(wide), sigma) * 1.6
+    height += 0.35 * scipy.ndimage.gaussian_filter(ridge * np.sqrt(wide), 3 * sigma)
     creases = fractal(scene.chance("creases"), painted.shape, side * 0.22, 4, 0.6, stretch=(0.8, 1.6)) * side * 0.0012
     return (height * scene["depth_of"] / 60 + creases).astype(np.float32)
 
@@ -84,17 +84,17 @@ def _make(scene: Scene) -> list[Sheet]:
         normal = normals_of(height)
     weave = texture("weave", cover.shape[1], cover.shape[0], max(scene["weave"] / 16, 0.1), 1.0, scene.seed) - 0.5
     # Cloth lies double where a fold turns under.
-    inside = ndimage.gaussian_filter(height, 2.0)
-    hollow = ndimage.gaussian_laplace(inside, max(max(cover.shape) * 0.012, 2.0))
+    inside = scipy.ndimage.gaussian_filter(height, 2.0)
+    hollow = scipy.ndimage.gaussian_laplace(inside, max(max(cover.shape) * 0.012, 2.0))
     double = smoothstep(0.12, 0.6, hollow / max(float(hollow.std()) * 2.2, 1e-6))
     straight = 1 - scene["sheer"] / 100
     opacity = np.asarray(optics.film_opacity(straight, np.clip(normal[2], 0.12, 1), 1.15), np.float32)
     opacity = 1 - (1 - opacity) ** (1 + double) * (1 - 0.10 * weave)
-    edge = ndimage.distance_transform_edt(np.pad(cover, 1) > 0.5)[1:-1, 1:-1]
+    edge = scipy.ndimage.distance_transform_edt(np.pad(cover, 1) > 0.5)[1:-1, 1:-1]
     hem = smoothstep(scene["hem"], scene["hem"] * 0.6, edge) if scene["hem"] >= 0.5 else 0.0
     opacity = np.clip(1 - (1 - opacity) * (1 - 0.55 * hem), 0, 1)
     albedo = srgb.decode(np.asarray(scene.local))
-    closed = np.clip(1 - 0.55 * smoothstep(0.0, 1.0, ndimage.gaussian_filter(np.clip(hollow, 0, None), 2)), 0, 1)
+    closed = np.clip(1 - 0.55 * smoothstep(0.0, 1.0, scipy.ndimage.gaussian_filter(np.clip(hollow, 0, None), 2)), 0, 1)
     lit = form.lit if form.marched else np.clip(0.15 + 0.85 * _lit(scene, height), 0, 1)
     linear = scene.shaded(normal, albedo, lit, form.openness * closed, "cloth")
     # Some of the light comes through from behind.
@@ -122,7 +122,7 @@ def _lit(scene: Scene, height: Plane) -> Plane:
     rise = z / flat
     result = np.ones_like(height)
     for step in (3, 6, 10, 16, 24):
-        moved = ndimage.shift(height, (step * y / flat, -step * x / flat), order=1, mode="nearest")
+        moved = scipy.ndimage.shift(height, (step * y / flat, -step * x / flat), order=1, mode="nearest")
         result *= 1 - 0.6 * smoothstep(0.0, 3.0, moved - height - step * rise)
     return result
 

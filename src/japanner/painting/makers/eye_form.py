@@ -7,8 +7,8 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from japanner.light import optics
 
@@ -58,7 +58,7 @@ def opening(x: Plane, wide: float, high: float, tilt: float, inner: float) -> tu
 
 @lru_cache(maxsize=16)
 def _glow_map(angle_deg: int) -> NDArray[Any]:
-    return ndimage.gaussian_filter(optics.iris_irradiance(float(angle_deg), 41, rays=320), 1.1)
+    return scipy.ndimage.gaussian_filter(optics.iris_irradiance(float(angle_deg), 41, rays=320), 1.1)
 
 
 def eye_form(x: Plane, y: Plane, gaze: tuple[float, float], iris_mm: float, light: NDArray[np.floating],
@@ -104,5 +104,5 @@ def _glow(u: Plane, v: Plane, axis: Plane, across: Plane, over: Plane, light: Pl
     # The very rim lies in the shadow of the sclera; the map is drawn out to it from a little inside.
     reach = 0.9
     at = np.stack(((aside * reach + 1) / 2 * cells - 0.5, (along * reach + 1) / 2 * cells - 0.5))
-    result: Plane = ndimage.map_coordinates(grid, at, order=1, mode="nearest").astype(np.float32)
+    result: Plane = scipy.ndimage.map_coordinates(grid, at, order=1, mode="nearest").astype(np.float32)
     return result

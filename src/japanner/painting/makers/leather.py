@@ -5,8 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 import numpy as np
-from scipy import ndimage
-from scipy.spatial import cKDTree
+import scipy
 
 from japanner.color import srgb
 from japanner.light.inflate import normals_of
@@ -37,7 +36,7 @@ def _pebbles(scene: Scene, shape: tuple[int, int], size: float, stretch: float) 
     ys, xs = np.mgrid[: shape[0], : shape[1]]
     wobble = fractal(scene.random, shape, size * 3, 3) * size * 0.25
     scale = np.array((1.0, stretch))
-    tree = cKDTree(points * scale)
+    tree = scipy.spatial.cKDTree(points * scale)
     places = np.column_stack((ys.ravel() + wobble.ravel(), xs.ravel() + wobble.ravel())) * scale
     near = np.asarray(tree.query(places, 2, workers=2)[0])
     crease = ((near[:, 1] - near[:, 0]) / (size * 0.75)).reshape(shape)
@@ -50,7 +49,7 @@ def _make(scene: Scene) -> list[Sheet]:
     lips = scene["kind"] == "lips"
     relief = _pebbles(scene, shape, size, 3.2 if lips else 1.0)
     relief = relief + 0.45 * _pebbles(scene, shape, max(size * 0.45, 1.5), 2.2 if lips else 1.0)
-    relief = ndimage.gaussian_filter(relief, size * 0.07)
+    relief = scipy.ndimage.gaussian_filter(relief, size * 0.07)
     deep = scene["relief"] / 100 * size
     sheets = []
     tilt = normals_of(relief * deep * SHADE_BUMP)

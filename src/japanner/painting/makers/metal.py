@@ -6,7 +6,7 @@ from typing import Final
 
 import cv2
 import numpy as np
-from scipy import ndimage
+import scipy
 
 from japanner.color import srgb
 from japanner.light.inflate import PROFILES, bevel, normals_of
@@ -44,7 +44,7 @@ def _normals(scene: Scene) -> tuple[Plane, Plane]:
     dents = np.stack([fractal(scene.random, shape, size, 3) for _ in range(2)]) * (scene["dents"] / 100 * 0.10)
     hammered = np.stack([fractal(scene.random, shape, size / 9, 2) for _ in range(2)]) * (scene["dents"] / 100 * 0.02)
     tilted = np.stack((normal[0] + dents[0] + hammered[0], normal[1] + dents[1] + hammered[1], normal[2]))
-    inside = ndimage.distance_transform_edt(np.pad(form.cover, 1) > 0.5)[1:-1, 1:-1]
+    inside = scipy.ndimage.distance_transform_edt(np.pad(form.cover, 1) > 0.5)[1:-1, 1:-1]
     edge = np.exp(-inside / max(scene["bevel"], 2.0))
     return (tilted / np.linalg.norm(tilted, axis=0)).astype(np.float32), edge.astype(np.float32)
 
@@ -60,7 +60,7 @@ def _streaks(scene: Scene, shape: tuple[int, int]) -> Plane:
     angle = np.radians(scene["brushing"])
     side = int(np.hypot(*shape)) + 8
     fine = fractal(scene.random, (side, side), 5.0, 3, 0.8, stretch=(60.0, 0.35))
-    turned = ndimage.rotate(fine, float(np.degrees(angle)), reshape=False, order=1, mode="reflect")
+    turned = scipy.ndimage.rotate(fine, float(np.degrees(angle)), reshape=False, order=1, mode="reflect")
     top, left = (side - shape[0]) // 2, (side - shape[1]) // 2
     return np.clip(turned[top : top + shape[0], left : left + shape[1]] / 2.2, -1, 1).astype(np.float32)
 

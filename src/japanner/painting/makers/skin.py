@@ -6,7 +6,7 @@ from typing import Final
 
 import cv2
 import numpy as np
-from scipy import ndimage
+import scipy
 
 from japanner.color import lab, srgb
 from japanner.light.inflate import normals_of
@@ -58,7 +58,7 @@ def warmth(scene: Scene) -> Plane:
     if not found.any():
         out = form.height / max(float(form.height.max()), 1e-6)
         thin = np.exp(
-            -ndimage.distance_transform_edt(np.pad(form.cover, 1) > 0.5)[1:-1, 1:-1] / (0.06 * max(found.shape))
+            -scipy.ndimage.distance_transform_edt(np.pad(form.cover, 1) > 0.5)[1:-1, 1:-1] / (0.06 * max(found.shape))
         )
         found = np.clip(0.75 * smoothstep(0.72, 1.0, out) + 0.6 * thin, 0, 1)
     patchy = 0.75 + 0.25 * np.tanh(fractal(scene.random, form.cover.shape, max(found.shape) * 0.12, 4))
@@ -130,7 +130,7 @@ def _freckles(scene: Scene, key: Plane) -> Sheet:
             axes = (max(round(float(size) * 16), 6), max(round(float(size) * 16 * (0.6 + 0.4 * float(at))), 6))
             spot = (round(float(x) * 16), round(float(y) * 16))
             cv2.ellipse(sheet, spot, axes, float(at) * 360, 0, 360, float(strong), -1, cv2.LINE_AA, 4)
-    soft = ndimage.gaussian_filter(sheet, max(scene["pores"] * 0.10, 0.6))
+    soft = scipy.ndimage.gaussian_filter(sheet, max(scene["pores"] * 0.10, 0.6))
     ragged = np.clip(soft * (1 + 0.3 * fractal(scene.random, shape, scene["pores"], 3)), 0, 1)
     brown = np.clip(np.asarray(scene.local) * (0.95, 0.78, 0.62), 0, 1)
     return Sheet("Freckles", "detail", form.area, filled(shape, tuple(brown)), ragged * form.cover, mode="Multiply",
