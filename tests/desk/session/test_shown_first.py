@@ -161,6 +161,30 @@ def test_a_slow_exact_stroke_keeps_nobody_from_going_on(whole, monkeypatch):
     assert np.array_equal(session.picture.levels[0], Picture(session.painting).levels[0])
 
 
+def test_an_error_in_the_exact_stroke_is_told_and_the_hand_is_free_again(whole, monkeypatch):
+    session = whole.window.session
+    before, painting, painted = shown(session), session.painting, LiveStroke.add
+
+    def broken(stroke, rows):
+        if stroke._unseen:
+            raise RuntimeError("broken")
+        return painted(stroke, rows)
+
+    monkeypatch.setattr(LiveStroke, "add", broken)
+    begin(whole, SOFT, ROWS[:2])
+    with pytest.raises(RuntimeError, match="broken"):
+        session.rest_hand()
+    assert not session.strokes.under_way
+    assert session.painting is painting
+    monkeypatch.setattr(LiveStroke, "add", painted)
+    settled(session)
+    assert np.array_equal(shown(session), before)
+    begin(whole, SOFT, ROWS)
+    whole.pen_up(ROWS[-1])
+    settled(session)
+    assert len(session.document.records) == 1
+
+
 def test_a_stroke_that_is_given_up_leaves_the_picture_as_it_was(whole):
     session = whole.window.session
     before, painting = shown(session), session.painting

@@ -150,9 +150,14 @@ class Strokes(QObject):
         stroke = self._stroke
         if stroke is None:
             return
-        self._queue.flush()
-        self._shown(stroke, stroke.finish())
-        self._stroke = None
+        try:
+            self._queue.flush()
+            self._shown(stroke, stroke.finish())
+        except BaseException:
+            self._take_back(stroke)  # whatever went wrong, the hand is free again
+            raise
+        finally:
+            self._stroke = None
         outcome = stroke.outcome()
         if outcome is None:
             self._take_back(stroke)
