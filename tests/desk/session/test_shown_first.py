@@ -125,6 +125,20 @@ def test_looking_closer_right_after_shows_the_exact_picture(whole):
     easel.fit()
 
 
+def test_looking_closer_in_the_middle_of_a_stroke_shows_it(whole):
+    session, easel = whole.window.session, whole.window.easel
+    begin(whole, SOFT.with_changes(strength=1.0), ROWS)
+    easel.look_at(900, 850, zoom=1.0)
+    seen = easel.grab().toImage()
+    x, y = seen.width() // 2 + 140, seen.height() // 2 - 60
+    exact = session.picture.levels[0][790, 1040]
+    tone = seen.pixelColor(x, y)
+    assert abs(tone.red() - (int(exact) >> 16 & 255)) > 4  # not the picture without the stroke
+    whole.pen_up(ROWS[-1])
+    settled(session)
+    easel.fit()
+
+
 def test_one_stroke_after_the_other_without_a_pause(whole):
     session = whole.window.session
     for i in range(4):

@@ -93,6 +93,8 @@ class ShownPicture:
         step = 1 if trial is None else trial.step
         levels = self._session.picture.levels if trial is None else trial.picture.levels
         level = level_at(zoom * step, len(levels))
+        if trial is None:  # who looks closer in the middle of a stroke sees it coarsely, but sees it
+            level = max(level, self._session.picture.ahead)
         image = self._images[level] if trial is None else shared_image(levels[level])
         return levels[level], image, step << level
 

@@ -71,9 +71,9 @@ class Picture:
         self._owed = {}
 
     @property
-    def ahead(self) -> bool:
-        """Whether something is shown at a coarser level that the finer ones do not have."""
-        return self._ahead > 0
+    def ahead(self) -> int:
+        """The level at which a stroke is shown that the finer ones do not have; 0 for none."""
+        return self._ahead
 
     @property
     def behind(self) -> bool:
