@@ -71,7 +71,7 @@ def check(brush, rows, cuts, limit, base=BASE, warp=None):
 
 @pytest.mark.parametrize("limit", limits(), ids=["free", "frisket", "held edges"])
 @pytest.mark.parametrize("how", NUDGES)
-@settings(max_examples=4)
+@settings(max_examples=2)
 @given(first=ROWS, second=ROWS, cuts=CUTS)
 def test_nudges_and_nudges_of_what_was_nudged(how, limit, first, second, cuts):
     brush = Brush("Any", kind="nudge", nudge=how, size_px=90, strength=0.8, spacing=0.1)
@@ -80,14 +80,14 @@ def test_nudges_and_nudges_of_what_was_nudged(how, limit, first, second, cuts):
 
 
 @pytest.mark.parametrize("kind", [name for name in KINDS if name != "nudge"])
-@settings(max_examples=3)
+@settings(max_examples=2)
 @given(rows=ROWS, cuts=CUTS, limit=st.sampled_from(limits()), edge=st.floats(0, 1), taper=st.sampled_from([0.0, 40.0]))
 def test_every_kind(kind, rows, cuts, limit, edge, taper):
     brush = Brush("Any", kind=kind, size_px=50, strength=0.7, spacing=0.12, edge=edge, taper_out=taper)
     check(brush, rows, cuts, limit)
 
 
-@settings(max_examples=25)
+@settings(max_examples=10)
 @given(brush=st.sampled_from(shipped_brushes()), rows=ROWS, cuts=CUTS)
 def test_every_shipped_brush(brush, rows, cuts):
     check(brush.with_changes(size_px=min(brush.size_px, 60.0)), rows, cuts, Limit())

@@ -72,7 +72,7 @@ def test_the_outcome_is_the_record_s_for_every_kind(kind):
     check_exact(SCRIPT.painting, Brush("Any", kind=kind, size_px=size, strength=0.7, spacing=0.12, edge=0.5))
 
 
-@pytest.mark.parametrize("name", [brush.name for brush in shipped_brushes()][::5])
+@pytest.mark.parametrize("name", [brush.name for brush in shipped_brushes()][::10])
 def test_the_outcome_is_the_record_s_for_shipped_brushes(name):
     check_exact(SCRIPT.painting, shipped_brush(name))
 

@@ -62,7 +62,7 @@ steps = st.one_of(
 
 
 @pytest.mark.parametrize("step", [2, 8])
-@settings(max_examples=15)
+@settings(max_examples=6)
 @given(todo=st.lists(steps, min_size=1, max_size=6))
 def test_what_is_kept_up_is_what_would_be_made_anew(step, todo):
     begun, small = SCRIPT, Small(step)
