@@ -75,11 +75,6 @@ class Part:
         """The layers whose coverage is the silhouette."""
         return tuple(layer for layer in self.in_place("body") if layer.role == "flat")
 
-    @property
-    def edges(self) -> tuple[Layer, ...]:
-        """The layers of the body that reach past the silhouette: hairs that leave a coat."""
-        return tuple(layer for layer in self.in_place("body") if layer.role == "edge")
-
     def standing(self, place: str) -> tuple[Layer, ...]:
         """The layers of a place from back to front, as they are blended: in the body flats come before the rest."""
         line = self.in_place(place)

@@ -140,8 +140,7 @@ def _by_tile(areas: Iterable[Rect], whole: Rect) -> dict[Key, Rect]:
     """Pieces of tiles that hold all of some areas."""
     pieces: dict[Key, Rect] = {}
     for area in areas:
-        for key, local in area.intersected(whole).tiles():
-            pieces[key] = pieces[key].united(local) if key in pieces else local
+        _unite(pieces, dict(area.intersected(whole).tiles()))
     return pieces
 
 
