@@ -8,7 +8,8 @@ from typing import Any
 from numba import boolean, float32, float64, int32, int64, njit, uint8, uint16, uint32, uintp, void
 from numba.core.types import Array
 
-__all__ = ["AREA", "BYTES", "FLAG", "FLAGS", "FLAGS_IN", "FLOATS", "I64", "LABELS", "LABELS_IN", "NUMBER", "ONE_F"]
+__all__ = ["AREA", "BYTES", "CODES", "CODES_IN", "FLAG", "FLAGS", "FLAGS_IN", "FLOATS", "I64", "LABELS"]
+__all__ += ["LABELS_IN", "NUMBER", "ONE_F"]
 __all__ += ["PICTURE", "PICTURE_IN", "PLANE", "PLANES", "PLANES_IN", "PLANE_IN", "POINTS", "POINTS_IN", "SERIES"]
 __all__ += [
     "SERIES_IN",
@@ -34,6 +35,7 @@ PLANE, TABLE = float32[:, ::1], Array(float32, 1, "C", readonly=True)
 PLANE_IN = Array(float32, 2, "C", readonly=True)
 FLOATS = PLANE_IN
 PICTURE, PICTURE_IN = uint32[:, ::1], Array(uint32, 2, "C", readonly=True)
+CODES, CODES_IN = uint8[:, :, ::1], Array(uint8, 3, "C", readonly=True)
 FLAGS, FLAGS_IN = uint8[:, ::1], Array(uint8, 2, "C", readonly=True)
 SPANS, SPANS_IN = uintp[:, ::1], Array(uintp, 2, "C", readonly=True)
 SPACE = float64[:, :, ::1]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import errno
+import gzip
 import json
 import os
 import stat
@@ -15,7 +16,7 @@ from PIL import Image
 from pyora import Project
 
 from japanner.errors import FileFormatError, SaveError
-from japanner.files import container, ora_read, ora_write, reading, writing
+from japanner.files import container, journal_text, ora_read, reading, writing
 from japanner.files.open_file import InUseError, OpenFile
 from japanner.files.opening import open_painting
 from japanner.files.pictures import read_picture
@@ -144,7 +145,7 @@ def test_the_memory_of_the_machine_is_a_limit():
 def test_a_journal_is_written_up_to_what_is_read(script, tmp_path, monkeypatch):
     script.save(tmp_path / "a.ora")
     assert open_painting(tmp_path / "a.ora").records
-    monkeypatch.setattr(ora_write, "LARGEST_JOURNAL", 100)
+    monkeypatch.setattr(journal_text, "LARGEST_JOURNAL", 100)
     script.save(tmp_path / "b.ora")
     opened = open_painting(tmp_path / "b.ora")
     assert opened.records == ()
@@ -152,15 +153,31 @@ def test_a_journal_is_written_up_to_what_is_read(script, tmp_path, monkeypatch):
     assert container.LARGEST_JOURNAL > 200 * 250 * 1000 * 100  # 250 days of a thousand strokes of 100 samples
 
 
-def test_a_damaged_journal_costs_the_film_and_not_the_painting(script, tmp_path):
+@pytest.mark.parametrize(
+    "damage",
+    [lambda data: gzip.compress(b"5\n") + data, lambda data: data[:-9], lambda _: b"none", lambda data: data + b"x"],
+)
+def test_a_damaged_journal_costs_the_film_and_not_the_painting(script, tmp_path, damage):
     script.save(tmp_path / "a.ora")
-    bad = rewritten(
-        tmp_path / "a.ora", tmp_path / "b.ora", lambda name, data: b"5\n" + data if name == container.JOURNAL else data
-    )
-    opened = open_painting(bad)
+
+    def change(name, data):
+        return damage(data) if name == journal_text.JOURNAL else data
+
+    opened = open_painting(rewritten(tmp_path / "a.ora", tmp_path / "b.ora", change))
     assert same_painting(opened.painting, script.painting)
     assert opened.records == ()
     assert "its film begins anew" in opened.remarks[0]
+
+
+def test_journals_of_old_are_read_as_they_were_written(script, tmp_path):
+    script.save(tmp_path / "a.ora")
+    with zipfile.ZipFile(tmp_path / "a.ora") as good, zipfile.ZipFile(tmp_path / "b.ora", "w") as old:
+        for name in good.namelist():
+            if name == journal_text.JOURNAL:
+                old.writestr(journal_text.PLAIN, gzip.decompress(good.read(name)))
+            else:
+                old.writestr(name, good.read(name))
+    assert open_painting(tmp_path / "b.ora").records == open_painting(tmp_path / "a.ora").records
 
 
 def test_files_of_the_first_format_open(script, tmp_path):
@@ -296,6 +313,7 @@ def test_a_change_is_told_by_content_and_not_by_time_alone(tmp_path):
     path.write_bytes(b"content")
     file = OpenFile(path)
     file.renew()
+    file._reading.result()
     os.utime(path, (1, 1))
     assert not file.changed
     path.write_bytes(b"another")

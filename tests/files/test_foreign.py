@@ -14,6 +14,7 @@ from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.opening import open_painting
 from japanner.painting.picture.compositor import flattened
+from japanner.raster import png_data
 from japanner.raster.modes import blend
 from japanner.raster.tiles import straight
 from tests.paintings import rgba, solid
@@ -160,8 +161,8 @@ def test_a_zip_bomb_is_refused_before_it_unpacks(tmp_path):
 
 
 def test_a_png_of_absurd_size_is_refused_by_its_header(tmp_path):
-    header = png._chunk(b"IHDR", (60000).to_bytes(4, "big") * 2 + b"\x08\x06\0\0\0")
-    data = png.SIGNATURE + header + png._chunk(b"IDAT", zlib.compress(b"\0" * 100)) + png._chunk(b"IEND", b"")
+    header = png_data.chunk(b"IHDR", (60000).to_bytes(4, "big") * 2 + b"\x08\x06\0\0\0")
+    data = png.SIGNATURE + header + png_data.chunk(b"IDAT", zlib.compress(b"\0" * 100)) + png_data.chunk(b"IEND", b"")
     with pytest.raises(FileFormatError, match="is 60000 x 60000 px, more than the 200 Mpx that can be opened"):
         open_painting(foreign(tmp_path / "a.ora", image('<layer src="big.png"/>'), {"big.png": data}))
 

@@ -12,10 +12,10 @@ from typing import Final
 from japanner.checks import shown
 from japanner.errors import FileFormatError
 
-__all__ = ["JOURNAL", "LARGEST_JOURNAL", "MIMETYPE", "MOST_RECORDS", "Container"]
+__all__ = ["LARGEST_JOURNAL", "MIMETYPE", "MOST_RECORDS", "Container"]
 
 MIMETYPE: Final = b"image/openraster"
-JOURNAL: Final = "japanner/journal.jsonl"
+PLAIN_JOURNAL: Final = "japanner/journal.jsonl"
 LARGEST_JOURNAL: Final = 8 << 30
 """What is written and read of a journal at most: a stroke takes about 3 kB, a year of full days some 3 GB."""
 MOST_RECORDS: Final = 10_000_000
@@ -103,7 +103,7 @@ class Container:
         for name, entry in found.items():
             packed = entry.file_size > RATIO_FREE and entry.file_size > HIGHEST_RATIO * max(entry.compress_size, 1)
             # Lines of records repeat each other, and are read one at a time.
-            if name != JOURNAL and (packed or entry.file_size > LARGEST_ENTRY):
+            if name != PLAIN_JOURNAL and (packed or entry.file_size > LARGEST_ENTRY):
                 raise FileFormatError(
                     f"{self._name} is refused: {name:.60} would unpack to {entry.file_size / 1e6:.0f} MB."
                 )

@@ -50,7 +50,7 @@ NATIVE: Final = FORMATS[0]
 EXPORTS: Final = tuple((kind, export) for kind in FORMATS for export in kind.exports)
 
 
-def export_for(path: Path) -> Callable[[Painting, Path], None]:
+def export_for(path: Path) -> Callable[[Painting, Path], object]:
     """How to write a painting to a file by its ending; as our own where the ending says nothing else."""
     for kind, export in EXPORTS:
         if path.suffix.lower() == kind.ending:

@@ -7,11 +7,14 @@ import fcntl
 import json
 import os
 import time
+from concurrent.futures import Future
 from pathlib import Path
 from typing import IO, Final
 
 from japanner.errors import JapannerError
+from japanner.files.stored import Stored
 from japanner.painting.document.file_print import Print, digest_of, print_of
+from japanner.raster.parallel import ASIDE
 
 __all__ = ["InUseError", "OpenFile"]
 
@@ -41,15 +44,28 @@ class OpenFile:
         except OSError:
             pass
         self._print: Print | None = None
+        self._reading: Future[None] | None = None
+        self.stored = Stored()
+        """What of the painting lies in it, as far as that is known."""
 
     def renew(self) -> None:
         """The file is now as we know it: it was read or written just now."""
-        found = print_of(self.path)
-        self._print = found and Print(found.size, found.mtime_ns, digest_of(self.path))
+        found = self._print = print_of(self.path)
+
+        def read() -> None:
+            digest = digest_of(self.path)
+            # Whoever has written into it meanwhile is found by its size and time.
+            if found is not None and self._print is found and found.same_at_a_glance(print_of(self.path)):
+                self._print = Print(found.size, found.mtime_ns, digest)
+
+        # Its content counts only if size and time should differ: nobody waits for it.
+        self._reading = ASIDE.submit(read)
 
     @property
     def changed(self) -> bool:
         """Whether another program has written something else there; a file that is gone is no hindrance."""
+        if self._reading is not None:
+            self._reading.result()
         return self._print is not None and self.path.exists() and not self._print.matches(self.path)
 
     def release(self) -> None:

@@ -17,13 +17,14 @@ from numpy.typing import NDArray
 
 from japanner.errors import FileFormatError, InputError
 from japanner.files import png
-from japanner.files.container import JOURNAL, LARGEST_JOURNAL, MOST_RECORDS, Container
+from japanner.files.container import Container
+from japanner.files.journal_text import JournalText, read_journal
 from japanner.files.moments import read_moments
 from japanner.files.opened import Opened
 from japanner.files.ora_state import FORMAT, LayerState, PaintingState, PartState, PictureState
 from japanner.files.reading import memory_for_pixels_px
+from japanner.files.seen import stored_as
 from japanner.light.maquette import Maquette
-from japanner.painting.document.record_lines import RecordReader
 from japanner.painting.model import LARGEST_AREA_PX, Frisket, Layer, Mask, Painting, Part, Pinned, Relief
 from japanner.painting.model.kept_grid import grid_from_record
 from japanner.raster import accumulate
@@ -52,9 +53,10 @@ def opened(path: Path) -> Opened:
             if "japanner/painting.json" in container:
                 state = _state(container, path.name)
                 painting = _Own(state, pictures).painting()
-                records, remarks = _journal(container, path.name)
+                stored = stored_as(painting, state, path)
+                records, remarks = _journal(container, path.name, stored.journal)
                 moments = read_moments(container)
-                return Opened(painting, records, remarks, native=True, engine=state.engine, moments=moments)
+                return Opened(painting, records, remarks, True, state.engine, moments, stored)
             painting, remarks = _Foreign(container, path, pictures).painting()
             return Opened(painting, (), remarks)
         except InputError as error:
@@ -82,7 +84,7 @@ class _Pictures:
             self._px += width * height
         if self._px > self._most_px:
             raise FileFormatError(f"{self._name} is refused: its layers are too large together for this machine.")
-        return png.read(data, f"{self._name}: {src:.60}", trusted=True).pixels
+        return png.read(data, f"{self._name}: {src:.60}").pixels
 
     def data(self, src: str) -> bytes:
         """A picture as it is stored, once it has been seen to be one."""
@@ -169,19 +171,12 @@ class _Own:
         return Frisket(Sheet(self._state.width, self._state.height).written(state.x, state.y, grey), state.curve)
 
 
-def _journal(container: Container, name: str) -> tuple[tuple[Record, ...], tuple[str, ...]]:
+def _journal(container: Container, name: str, text: JournalText) -> tuple[tuple[Record, ...], tuple[str, ...]]:
     """How the painting came about, and a remark if that cannot be told: the painting itself is whole all the same."""
-    if JOURNAL not in container:
-        return (), ()
-    reader, records = RecordReader(), list[Record]()
     try:
-        for line in container.lines(JOURNAL, LARGEST_JOURNAL):
-            records.append(reader.record(line.decode()))
-            if len(records) > MOST_RECORDS:
-                raise InputError("it is too long")
+        return tuple(read_journal(container, text)), ()
     except (ValueError, FileFormatError):
         return (), (f"{name} is whole, but how it was painted cannot be read; its film begins anew.",)
-    return tuple(records), ()
 
 
 @dataclass

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import io
 import struct
-import zlib
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Final
@@ -26,10 +25,12 @@ from japanner.files.reading import read_bytes
 from japanner.files.writing import replacing
 from japanner.painting.model import LARGEST_AREA_PX, Layer, Painting, Part
 from japanner.painting.picture.compositor import flattened
-from japanner.raster.codec import as_8_bit, encoded
+from japanner.raster import png_data
+from japanner.raster.png_data import SIGNATURE, as_8_bit, chunk, size_in
 from japanner.raster.tiles import LONGEST_SIDE, Raster, premultiplied
 
 __all__ = [
+    "SIGNATURE",
     "Picture",
     "as_8_bit",
     "check_size",
@@ -42,8 +43,6 @@ __all__ = [
     "to_srgb",
 ]
 
-SIGNATURE: Final = b"\x89PNG\r\n\x1a\n"
-AFTER_HEADER: Final = len(SIGNATURE) + 25  # IHDR: length, name, 13 bytes, checksum
 METRES_PER_INCH: Final = 0.0254
 
 # Pillow's own limit lies below ours, which is checked before Pillow sees a file.
@@ -61,12 +60,11 @@ class Picture:
 
 def encode(pixels: NDArray[Any], ppi: float | None = None) -> bytes:
     """A PNG of straight sRGB channels, uint8 or uint16, shape (3 or 4, h, w), or of one grey (1, h, w)."""
-    raw = encoded(pixels)
-    extra = _chunk(b"sRGB", b"\0")
+    extra = chunk(b"sRGB", b"\0")
     if ppi is not None:
         per_metre = round(ppi / METRES_PER_INCH)
-        extra += _chunk(b"pHYs", struct.pack(">IIB", per_metre, per_metre, 1))
-    return raw[:AFTER_HEADER] + extra + raw[AFTER_HEADER:]
+        extra += chunk(b"pHYs", struct.pack(">IIB", per_metre, per_metre, 1))
+    return png_data.encode(pixels, extra)
 
 
 def export(painting: Painting, path: Path, *, bits: int = 8) -> None:
@@ -85,18 +83,15 @@ def export_pixels(pixels: NDArray[np.uint32], path: Path, ppi: float) -> None:
         file.write(encode(codes, ppi))
 
 
-def read(data: bytes, name: str, *, trusted: bool = False) -> Picture:
-    """Decode a PNG; FileFormatError says in one sentence why it cannot be.
-
-    `trusted`: a checksum has already shown that nothing is missing, so the second look is left out.
-    """
+def read(data: bytes, name: str) -> Picture:
+    """Decode a PNG; FileFormatError says in one sentence why it cannot be."""
     size_of(data, name)
     try:
         with Image.open(io.BytesIO(data), formats=["PNG"]) as header:
             ppi, profile = header.info.get("dpi"), header.info.get("icc_profile")
     except Exception as error:  # Pillow raises many kinds for damaged files, and each means the same to us
         raise FileFormatError(f"{name} is not a readable PNG picture.") from error
-    pixels = _decoded(data, name, trusted)
+    pixels = _decoded(data, name)
     remarks: tuple[str, ...] = ()
     if profile:
         pixels, remarks = to_srgb(pixels, profile)
@@ -105,11 +100,11 @@ def read(data: bytes, name: str, *, trusted: bool = False) -> Picture:
 
 def size_of(data: bytes, name: str) -> tuple[int, int]:
     """Width and height that a PNG says it has; FileFormatError if it is none, or larger than what can be opened."""
-    if data[:8] != SIGNATURE or len(data) < AFTER_HEADER:
+    size = size_in(data)
+    if size is None:
         raise FileFormatError(f"{name} is not a readable PNG picture.")
-    width, height = struct.unpack(">II", data[16:24])
-    check_size((width, height), name)
-    return width, height
+    check_size(size, name)
+    return size
 
 
 def check_size(size: tuple[int, int], name: str) -> None:
@@ -121,27 +116,37 @@ def check_size(size: tuple[int, int], name: str) -> None:
         )
 
 
-def _decoded(data: bytes, name: str, trusted: bool) -> NDArray[np.uint16]:
+def _decoded(data: bytes, name: str) -> NDArray[np.uint16]:
     """All PNG colour types as straight RGBA of 16 bits."""
     try:
+        planes = png_data.decode(data)
+    except InputError as error:
+        raise FileFormatError(f"{name} is damaged or cut off.") from error
+    if planes is None:
+        planes = _of_another_kind(data, name)
+    if len(planes) == 4:
+        return planes
+    colours = planes[:3] if len(planes) == 3 else np.repeat(planes[:1], 3, axis=0)
+    cover = planes[1:] if len(planes) == 2 else np.full((1, *planes.shape[1:]), 65535, np.uint16)
+    return np.concatenate((colours, cover))
+
+
+def _of_another_kind(data: bytes, name: str) -> NDArray[np.uint16]:
+    """Straight channels of PNGs with a palette, a transparent colour, interlacing, or fewer bits."""
+    try:
         with Image.open(io.BytesIO(data), formats=["PNG"]) as whole:
-            if not trusted:
-                whole.load()  # checks every checksum; OpenCV fills missing rows without a word
-            transparent = "transparency" in whole.info
+            whole.load()  # checks every checksum; OpenCV fills missing rows without a word
+            if "transparency" in whole.info:
+                return np.asarray(whole.convert("RGBA")).transpose(2, 0, 1).astype(np.uint16) * np.uint16(257)
         image = cv2.imdecode(np.frombuffer(data, np.uint8), cv2.IMREAD_UNCHANGED)
     except Exception as error:
         raise FileFormatError(f"{name} is damaged or cut off.") from error
     if image is None or image.dtype not in (np.uint8, np.uint16):
         raise FileFormatError(f"{name} is damaged or of a kind of PNG that cannot be read.")
-    if transparent and (image.ndim == 2 or image.shape[2] == 3):
-        with Image.open(io.BytesIO(data), formats=["PNG"]) as whole:
-            image = np.asarray(whole.convert("RGBA"))[..., [2, 1, 0, 3]]
     wide = image if image.dtype == np.uint16 else image.astype(np.uint16) * np.uint16(257)
-    channels = () if wide.ndim == 2 else (2, 1, 0, 3)[: wide.shape[2]]
-    planes = [wide[..., c] for c in channels] or [wide] * 3
-    if len(planes) == 3:
-        planes.append(np.full(planes[0].shape, 65535, np.uint16))
-    return np.ascontiguousarray(np.stack(planes))
+    if wide.ndim == 2:
+        return wide[None]
+    return np.ascontiguousarray(wide[..., (2, 1, 0, 3)[: wide.shape[2]]].transpose(2, 0, 1))
 
 
 def to_srgb(pixels: NDArray[np.uint16], profile: bytes) -> tuple[NDArray[np.uint16], tuple[str, ...]]:
@@ -158,10 +163,6 @@ def to_srgb(pixels: NDArray[np.uint16], profile: bytes) -> tuple[NDArray[np.uint
     result = pixels.copy()
     result[:3] = np.asarray(converted).transpose(2, 0, 1).astype(np.uint16) * np.uint16(257)
     return result, (f"Converted from {description} to sRGB at 8 bits.",)
-
-
-def _chunk(kind: bytes, body: bytes) -> bytes:
-    return struct.pack(">I", len(body)) + kind + body + struct.pack(">I", zlib.crc32(kind + body))
 
 
 def opened(path: Path) -> Opened:

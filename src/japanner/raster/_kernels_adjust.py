@@ -1,14 +1,15 @@
-"""Colours through a table of colours."""
+"""Colours through a table of colours, into linear light, and back."""
 
 from __future__ import annotations
 
 import numpy as np
 from numba import uintp
 
-from japanner._numba import PLANES_IN, STORED, STORED_IN, kernel, void
+from japanner._numba import PLANES, PLANES_IN, STORED, STORED_IN, TABLE, kernel, void
+from japanner.raster._kernels_table import encoded
 
 F = np.float32
-HALF, ONE, FULL = F(0.5), F(1), F(65535)
+ZERO, HALF, ONE, FULL = F(0), F(0.5), F(1), F(65535)
 
 
 @kernel(void(STORED_IN, PLANES_IN, STORED))
@@ -35,3 +36,32 @@ def look_up(src, table, out):
                 high += ((ONE - w) * table[i1 * nodes + j + 1, m, c] + w * table[i1 * nodes + j + 1, m + 1, c]) * v
                 level = ((ONE - u) * low + u * high) * F(coverage)
                 out[c, y, x] = min(np.uint16(min(level, FULL) + HALF), coverage)
+
+
+@kernel(void(STORED_IN, TABLE, PLANES))
+def to_light(codes, decode, out):
+    """Premultiplied linear light from premultiplied codes; `decode`: light of all 65536."""
+    width = uintp(codes.shape[2])
+    unit = np.empty(width, np.float32)
+    for y in range(uintp(codes.shape[1])):
+        for x in range(width):
+            unit[x] = FULL / max(F(codes[3, y, x]), ONE)
+            out[3, y, x] = F(codes[3, y, x]) / FULL
+        for c in range(uintp(3)):
+            for x in range(width):
+                code = np.int32(min(F(codes[c, y, x]) * unit[x] + HALF, FULL))
+                out[c, y, x] = decode[uintp(code)] * out[3, y, x]
+
+
+@kernel(void(PLANES_IN, STORED))
+def to_codes(light, out):
+    """Premultiplied codes from premultiplied linear light."""
+    width = uintp(light.shape[2])
+    for y in range(uintp(light.shape[1])):
+        for x in range(width):
+            out[3, y, x] = np.uint16(np.int32(min(max(light[3, y, x], ZERO), ONE) * FULL + HALF))
+        for c in range(uintp(3)):
+            for x in range(width):
+                cover = min(max(light[3, y, x], ZERO), ONE)
+                straight = min(max(light[c, y, x] / max(cover, F(1e-6)), ZERO), ONE)
+                out[c, y, x] = min(np.uint16(np.int32(encoded(straight) * cover * FULL + HALF)), out[3, y, x])

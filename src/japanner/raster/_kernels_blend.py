@@ -10,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 from numba import uintp
 
-from japanner._numba import AREA, FLAG, I64, ONE_F, PLANES, STORED_IN, inlined, kernel, void
+from japanner._numba import AREA, FLAG, I64, ONE_F, PLANES, STORED_IN, inlined, kernel, void, woven
 
 F = np.float32
 ZERO, HALF, ONE, TWO = F(0), F(0.5), F(1), F(2)
@@ -80,17 +80,17 @@ def exclusion(Cb, Cs):
     return Cb + Cs - TWO * Cb * Cs
 
 
-@inlined
+@woven
 def _lum(r, g, b):
     return F(0.3) * r + F(0.59) * g + F(0.11) * b
 
 
-@inlined
+@woven
 def _sat(r, g, b):
     return max(r, max(g, b)) - min(r, min(g, b))
 
 
-@inlined
+@woven
 def _set_lum(r, g, b, wanted):
     d = wanted - _lum(r, g, b)
     r, g, b = r + d, g + d, b + d
@@ -104,32 +104,32 @@ def _set_lum(r, g, b, wanted):
     return r, g, b
 
 
-@inlined
+@woven
 def _set_sat(r, g, b, wanted):
     low = min(r, min(g, b))
     spread = max(r, max(g, b)) - low
-    k = wanted / spread if spread > ZERO else ZERO
+    k = wanted / max(spread, F(1e-12))  # where there is no spread, it has nothing to act on
     return (r - low) * k, (g - low) * k, (b - low) * k
 
 
-@inlined
+@woven
 def hue(br, bg, bb, sr, sg, sb):
     r, g, b = _set_sat(sr, sg, sb, _sat(br, bg, bb))
     return _set_lum(r, g, b, _lum(br, bg, bb))
 
 
-@inlined
+@woven
 def saturation(br, bg, bb, sr, sg, sb):
     r, g, b = _set_sat(br, bg, bb, _sat(sr, sg, sb))
     return _set_lum(r, g, b, _lum(br, bg, bb))
 
 
-@inlined
+@woven
 def color(br, bg, bb, sr, sg, sb):
     return _set_lum(sr, sg, sb, _lum(br, bg, bb))
 
 
-@inlined
+@woven
 def luminosity(br, bg, bb, sr, sg, sb):
     return _set_lum(br, bg, bb, _lum(sr, sg, sb))
 

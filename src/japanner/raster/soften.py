@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from functools import cache
 from typing import Any, Final
 
 import cv2
@@ -12,11 +11,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner import checks
-from japanner.color import srgb
 from japanner.color.tables import decode_table
+from japanner.raster import _kernels_adjust as kernels
 from japanner.raster.geometry import TILE, Rect
 from japanner.raster.parallel import each
-from japanner.raster.tiles import Raster, straight
+from japanner.raster.tiles import Raster
 
 __all__ = ["LARGEST_SIGMA_PX", "area_coarse", "area_sharpened", "area_softened", "blurred", "noisy", "sharpened"]
 
@@ -26,7 +25,6 @@ LARGEST_SIGMA_PX: Final = 400.0
 BAND_PX: Final = 512
 # A wide Gaussian is smooth: at a quarter of its deviation a pixel is still one of many.
 COARSE_FROM_PX: Final = 8.0
-STEPS: Final = 16384
 # A rise of the coarse band by so much over one deviation begins to be an edge, and by twice as much it is one.
 EDGE_RISE: Final = 0.07
 EDGE_REACH: Final = 2.5
@@ -119,27 +117,21 @@ def _gaussian(planes: Planes, sigma_px: float) -> Planes:
 
 def _linear(pixels: NDArray[np.uint16]) -> Planes:
     """Premultiplied linear light from premultiplied encoded pixels."""
-    cover = pixels[3].astype(np.float32) / np.float32(65535)
-    planes = decode_table()[straight(pixels)[:3]] * cover
-    return np.concatenate((planes, cover[None]))
+    out = np.empty(pixels.shape, np.float32)
+    kernels.to_light(np.ascontiguousarray(pixels), decode_table(), out)
+    return out
 
 
 def _encoded(planes: Planes) -> NDArray[np.uint16]:
-    cover = np.clip(planes[3], 0, 1)
-    light = np.clip(planes[:3] / np.maximum(cover, 1e-6), 0, 1)
-    codes = _encode_table()[np.rint(np.sqrt(light) * (STEPS - 1)).astype(np.int32)]
-    return _codes(np.concatenate((codes * cover, cover[None])))
+    out = np.empty(planes.shape, np.uint16)
+    kernels.to_codes(np.ascontiguousarray(planes), out)
+    return out
 
 
 def _codes(planes: Any) -> NDArray[np.uint16]:
     codes: NDArray[np.uint16] = np.rint(planes * np.float32(65535)).astype(np.uint16)
     np.minimum(codes[:3], codes[3:], out=codes[:3])
     return codes
-
-
-@cache
-def _encode_table() -> Planes:
-    return srgb.encode(np.linspace(0, 1, STEPS) ** 2).astype(np.float32)
 
 
 def area_softened(raster: Raster, area: Rect, sigma_px: float, *, linear: bool = True) -> Planes:

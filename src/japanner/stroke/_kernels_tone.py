@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numba import uintp
 
-from japanner._numba import AREA, FLAG, FLOATS, ONE_F, PLANES_IN, STORED, STORED_IN, TABLE, inlined, kernel, void
-from japanner.raster._kernels_table import between
+from japanner._numba import AREA, FLAG, FLOATS, ONE_F, PLANES_IN, STORED, STORED_IN, TABLE, inlined, kernel, void, woven
+from japanner.raster._kernels_table import between, encoded
 
 F = np.float32
 ZERO, HALF, ONE, FULL = F(0), F(0.5), F(1), F(65535)
@@ -50,32 +50,43 @@ def _pixel(decode, red, green, blue, a):
     return r, g, b, min(F(0.2126) * r + F(0.7152) * g + F(0.0722) * b, ONE)
 
 
-@inlined
-def _code(encode, light, a):
+@woven
+def _code(light, a):
     """The premultiplied code of linear light, cut to 0..1, at coverage code `a`."""
-    return np.uint16(between(encode, np.sqrt(min(max(light, ZERO), ONE))) * F(a) + HALF)
+    # By way of int32: the machine has no quick conversion to a 16-bit number.
+    return np.uint16(np.int32(encoded(min(max(light, ZERO), ONE)) * F(a) + HALF))
 
 
-@kernel(void(STORED_IN, FLOATS, TABLE, TABLE, TABLE, TABLE, STORED, *AREA))
-def expose_tile(base, coverage, gain, decode, encode, weight, out, top, bottom, left, right):
+@woven
+def _light_of_row(base, y, decode, left, right, light):
+    """Linear light of the straight colours of a row, three lines of `light`."""
+    for x in range(left, right):
+        light[3, x] = FULL / max(F(base[3, y, x]), ONE)
+    for c in range(uintp(3)):
+        for x in range(left, right):
+            light[c, x] = decode[uintp(np.int32(min(F(base[c, y, x]) * light[3, x] + HALF, FULL)))]
+
+
+@kernel(void(STORED_IN, FLOATS, TABLE, TABLE, TABLE, STORED, *AREA))
+def expose_tile(base, coverage, gain, decode, weight, out, top, bottom, left, right):
     """Multiply linear light by the gain at coverage times weight of the tone, in the layer's own paint.
 
-    Tables: `gain` over 0..1 is 2 ** (stops * t); `decode` over 65536 codes; `encode` and `weight` over the
-    square root of linear light and of luminance. All are smooth enough for linear interpolation.
+    Tables: `gain` over 0..1 is 2 ** (stops * t); `decode` over 65536 codes; `weight` over the square root of luminance.
+    All are smooth enough for linear interpolation.
     """
+    x0, x1 = uintp(left), uintp(right)
+    light, factor = np.empty((4, x1), np.float32), np.empty(x1, np.float32)
     for y in range(uintp(top), uintp(bottom)):
-        for x in range(uintp(left), uintp(right)):
-            a, amount = base[3, y, x], coverage[y, x]
-            out[3, y, x] = a
-            if a == 0 or amount == ZERO:
-                for c in range(uintp(3)):
-                    out[c, y, x] = base[c, y, x]
-                continue
-            r, g, b, luminance = _pixel(decode, base[0, y, x], base[1, y, x], base[2, y, x], a)
-            k = between(gain, amount * between(weight, np.sqrt(luminance)))
-            out[0, y, x] = _code(encode, r * k, a)
-            out[1, y, x] = _code(encode, g * k, a)
-            out[2, y, x] = _code(encode, b * k, a)
+        _light_of_row(base, y, decode, x0, x1, light)
+        for x in range(x0, x1):
+            luminance = min(F(0.2126) * light[0, x] + F(0.7152) * light[1, x] + F(0.0722) * light[2, x], ONE)
+            factor[x] = between(gain, coverage[y, x] * between(weight, np.sqrt(luminance)))
+        for c in range(uintp(3)):
+            for x in range(x0, x1):
+                code = _code(light[c, x] * factor[x], base[3, y, x])
+                out[c, y, x] = code if coverage[y, x] > ZERO else base[c, y, x]
+        for x in range(x0, x1):
+            out[3, y, x] = base[3, y, x]
 
 
 @inlined
@@ -118,8 +129,8 @@ def _limited(r, g, b, luminance):
     return _scaled_to(L, low * A, low * B, wanted)
 
 
-@kernel(void(STORED_IN, FLOATS, ONE_F, TABLE, TABLE, TABLE, STORED, *AREA))
-def expose_in_hue(base, coverage, stops, decode, encode, weight, out, top, bottom, left, right):
+@kernel(void(STORED_IN, FLOATS, ONE_F, TABLE, TABLE, STORED, *AREA))
+def expose_in_hue(base, coverage, stops, decode, weight, out, top, bottom, left, right):
     """As `expose_tile`, but what would pass the gamut loses chroma at its own luminance instead of clipping."""
     for y in range(uintp(top), uintp(bottom)):
         for x in range(uintp(left), uintp(right)):
@@ -132,13 +143,13 @@ def expose_in_hue(base, coverage, stops, decode, encode, weight, out, top, botto
             r, g, b, luminance = _pixel(decode, base[0, y, x], base[1, y, x], base[2, y, x], a)
             k = F(2.0) ** (stops * amount * between(weight, np.sqrt(luminance)))
             r, g, b = _limited(r * k, g * k, b * k, luminance * k)
-            out[0, y, x] = _code(encode, r, a)
-            out[1, y, x] = _code(encode, g, a)
-            out[2, y, x] = _code(encode, b, a)
+            out[0, y, x] = _code(r, a)
+            out[1, y, x] = _code(g, a)
+            out[2, y, x] = _code(b, a)
 
 
-@kernel(void(STORED_IN, FLOATS, TABLE, TABLE, TABLE, TABLE, FLAG, STORED, *AREA))
-def step_tile(base, coverage, decode, encode, value, steps, up, out, top, bottom, left, right):
+@kernel(void(STORED_IN, FLOATS, TABLE, TABLE, TABLE, FLAG, STORED, *AREA))
+def step_tile(base, coverage, decode, value, steps, up, out, top, bottom, left, right):
     """Move L* towards the next of `steps` (rising) above or below, by the coverage, at constant hue and never past it.
 
     `value` is L* over the square root of luminance. What lies within half an L* of a step goes on to the one after, so
@@ -172,32 +183,33 @@ def step_tile(base, coverage, decode, encode, value, steps, up, out, top, bottom
             else:
                 k = y_wanted / luminance
                 r, g, b = _limited(r * k, g * k, b * k, y_wanted)
-            out[0, y, x] = _code(encode, r, a)
-            out[1, y, x] = _code(encode, g, a)
-            out[2, y, x] = _code(encode, b, a)
+            out[0, y, x] = _code(r, a)
+            out[1, y, x] = _code(g, a)
+            out[2, y, x] = _code(b, a)
 
 
-@kernel(void(STORED_IN, FLOATS, TABLE, TABLE, ONE_F, STORED, *AREA))
-def chroma_tile(base, coverage, decode, encode, change, out, top, bottom, left, right):
+@kernel(void(STORED_IN, FLOATS, TABLE, ONE_F, STORED, *AREA))
+def chroma_tile(base, coverage, decode, change, out, top, bottom, left, right):
     """Move colours from (`change` 1) or towards (-1) the grey of their luminance, by the coverage; value stays."""
+    x0, x1 = uintp(left), uintp(right)
+    light = np.empty((4, x1), np.float32)
+    grey, factor = np.empty(x1, np.float32), np.empty(x1, np.float32)
     for y in range(uintp(top), uintp(bottom)):
-        for x in range(uintp(left), uintp(right)):
-            a, amount = base[3, y, x], coverage[y, x]
-            for c in range(uintp(4)):
-                out[c, y, x] = base[c, y, x]
-            if a == 0 or amount == ZERO:
-                continue
-            r, g, b, grey = _pixel(decode, base[0, y, x], base[1, y, x], base[2, y, x], a)
-            f = ONE + change * amount
+        _light_of_row(base, y, decode, x0, x1, light)
+        for x in range(x0, x1):
+            r, g, b = light[0, x], light[1, x], light[2, x]
+            middle = min(F(0.2126) * r + F(0.7152) * g + F(0.0722) * b, ONE)
             # No further than to where a channel reaches 0 or 1.
-            high, low = max(r, max(g, b)) - grey, grey - min(r, min(g, b))
-            if high > F(1e-6):
-                f = min(f, (ONE - grey) / high)
-            if low > F(1e-6):
-                f = min(f, grey / low)
-            out[0, y, x] = np.uint16(between(encode, np.sqrt(min(max(grey + f * (r - grey), ZERO), ONE))) * F(a) + HALF)
-            out[1, y, x] = np.uint16(between(encode, np.sqrt(min(max(grey + f * (g - grey), ZERO), ONE))) * F(a) + HALF)
-            out[2, y, x] = np.uint16(between(encode, np.sqrt(min(max(grey + f * (b - grey), ZERO), ONE))) * F(a) + HALF)
+            high, low = max(r, max(g, b)) - middle, middle - min(r, min(g, b))
+            to_one, to_zero = (ONE - middle) / max(high, F(1e-6)), middle / max(low, F(1e-6))
+            most = min(to_one if high > F(1e-6) else F(2), to_zero if low > F(1e-6) else F(2))
+            grey[x], factor[x] = middle, min(ONE + change * coverage[y, x], most)
+        for c in range(uintp(3)):
+            for x in range(x0, x1):
+                code = _code(grey[x] + factor[x] * (light[c, x] - grey[x]), base[3, y, x])
+                out[c, y, x] = code if coverage[y, x] > ZERO else base[c, y, x]
+        for x in range(x0, x1):
+            out[3, y, x] = base[3, y, x]
 
 
 @kernel(void(STORED_IN, FLOATS, ONE_F, ONE_F, ONE_F, STORED, *AREA))

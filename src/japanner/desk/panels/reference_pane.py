@@ -12,7 +12,8 @@ from japanner.desk.easel.easel import Easel
 from japanner.desk.panels.reference_picture import REFERENCE_LOOKS, ReferencePicture, looked_at
 from japanner.desk.session.session import Session
 from japanner.painting.model import DEFAULT_SCALE, Pinned
-from japanner.raster.codec import as_8_bit, decoded
+from japanner.raster.codec import decoded
+from japanner.raster.png_data import as_8_bit
 
 __all__ = ["ReferencePane", "ReferenceWindow"]
 

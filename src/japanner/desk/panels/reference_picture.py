@@ -21,7 +21,8 @@ from japanner.painting.model import DEFAULT_SCALE, Pinned
 from japanner.painting.operations import SetPart, UnpinPicture
 from japanner.painting.picture.looks import look
 from japanner.painting.picture.picking import mean_colour
-from japanner.raster.codec import as_8_bit, decoded
+from japanner.raster.codec import decoded
+from japanner.raster.png_data import as_8_bit
 
 __all__ = ["REFERENCE_LOOKS", "ReferencePicture", "looked_at"]
 

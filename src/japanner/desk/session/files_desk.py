@@ -191,6 +191,7 @@ class FilesDesk(QObject):
         except InUseError:
             return opened, None
         file.renew()
+        file.stored = opened.stored
         return opened, file
 
     def _looked_at(self, path: Path) -> Opened:
@@ -308,12 +309,12 @@ class FilesDesk(QObject):
         if session.painting.title == "Untitled" and path.stem.isprintable():
             session.apply(SetPainting({"title": path.stem[:200]}))
         painting, records, place = session.painting, list(session.document.records), recall("versions", "state")
-        moments = session.document.moments
+        moments, before = session.document.moments, (session.file or file).stored
 
         def work(progress: Progress) -> None:
             keep_version(path, place)
             with watched(lambda done: progress(done, words)):
-                ora_write.write(painting, path, records, moments)
+                file.stored = ora_write.write(painting, path, records, moments, stored=before)
             file.renew()
 
         def give_up() -> None:

@@ -28,6 +28,7 @@ from japanner.painting.document.document import CHECKPOINT, SAVED
 from japanner.painting.document.engine import ENGINE, FIRST_ENGINE
 from japanner.painting.document.file_print import Print, copied, print_of
 from japanner.painting.document.record_lines import RecordWriter
+from japanner.raster.codec import picture_in
 from japanner.records import to_record
 from japanner.types import Record
 
@@ -35,6 +36,7 @@ __all__ = ["ABOUT", "LINES", "LOCK", "About", "HeldError", "Journal", "journals_
 
 
 LINES: Final = "records.jsonl"
+PICTURE: Final = ".png"
 ABOUT: Final = "about.json"
 LOCK: Final = "lock"
 MOST_KEPT: Final = 2
@@ -95,7 +97,7 @@ class Journal:
                 size, mtime_ns = (found.size, found.mtime_ns) if found else (-1, 0)
                 about = replace(about, base=f"base{base.suffix}", path=str(base), size=size, mtime_ns=mtime_ns)
             self._write_about(about)
-            self._begin(RecordWriter(), 0)
+            self._begin((), 0)
         except OSError as error:
             self._let_go()
             shutil.rmtree(self.path, ignore_errors=True)
@@ -117,7 +119,7 @@ class Journal:
             lines = path / LINES
             if lines.stat().st_size > length:
                 shutil.copy2(lines, path / "damaged.jsonl")
-            journal._begin(RecordWriter(texts), length)
+            journal._begin(texts, length)
             journal._marks = marks
         except BlockingIOError as error:
             journal._let_go()
@@ -135,8 +137,8 @@ class Journal:
         if hasattr(self, "_lock"):
             self._lock.close()
 
-    def _begin(self, writer: RecordWriter, length: int) -> None:
-        self._writer, self._length, self._marks = writer, length, 0
+    def _begin(self, texts: Iterable[str], length: int) -> None:
+        self._writer, self._length, self._marks = RecordWriter(texts, self._put), length, 0
         self._lines = os.open(self.path / LINES, os.O_WRONLY | os.O_CREAT, 0o600)
         os.ftruncate(self._lines, length)
         self._dirty, self._open, self._guard = False, True, threading.Lock()
@@ -147,17 +149,26 @@ class Journal:
     def append(self, record: Record) -> None:
         """Write a record; SaveError if the disk refuses, and then nothing of it is there."""
         before = self._writer.written
-        line = self._writer.line(record).encode()
         try:
+            line = self._writer.line(record).encode()
             # Handed to the system, it outlives this process; a sync at every stroke would cost the hand time.
             self._write_whole(line)
         except OSError as error:
-            self._writer = RecordWriter(before)
+            self._writer = RecordWriter(before, self._put)
             with contextlib.suppress(OSError):
                 os.ftruncate(self._lines, self._length)
             raise SaveError(f"The journal cannot be written: {(error.strerror or str(error)).lower()}.") from error
         self._length += len(line)
         self._dirty = True
+
+    def _put(self, name: str, text: str) -> bool:
+        """Pictures lie beside the lines, once; each is there before the line that speaks of it."""
+        data = picture_in(text)
+        if data is not None:
+            part = self.path / f"{name}.part"
+            part.write_bytes(data)
+            part.replace(self.path / f"{name}{PICTURE}")
+        return data is not None
 
     def _write_whole(self, line: bytes) -> None:
         at = self._length
@@ -185,7 +196,7 @@ class Journal:
         with contextlib.suppress(OSError):
             self._copy(file.open("rb"), name, lambda _: self._forget("saved", file.suffix))
 
-    def checkpoint(self, write: Callable[[Path], None]) -> None:
+    def checkpoint(self, write: Callable[[Path], object]) -> None:
         """Keep the pixels of the present painting, which `write` puts into a file beside; for when replaying cannot."""
         name = self._numbered("checkpoint", ".ora")
         self.append({**CHECKPOINT, "file": name})

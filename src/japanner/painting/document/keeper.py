@@ -28,7 +28,7 @@ class JournalKeeper:
     sentences for the painter; `keep_pixels` writes a painting to a file.
     """
 
-    def __init__(self, tell: Callable[[str], None], keep_pixels: Callable[[Painting, Path], None]) -> None:
+    def __init__(self, tell: Callable[[str], None], keep_pixels: Callable[[Painting, Path], object]) -> None:
         self._tell, self._keep_pixels = tell, keep_pixels
         self._document: Document | None = None
         self._journal: Journal | None = None

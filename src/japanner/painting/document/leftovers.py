@@ -15,8 +15,9 @@ from japanner.errors import InputError
 from japanner.painting.document.document import CHECKPOINT, ENGINE_MARK, MARKS, SAVED, standing_records
 from japanner.painting.document.engine import ENGINE
 from japanner.painting.document.file_print import Print
-from japanner.painting.document.journal import ABOUT, LINES, LOCK, About, Journal
+from japanner.painting.document.journal import ABOUT, LINES, LOCK, PICTURE, About, Journal
 from japanner.painting.document.record_lines import RecordReader
+from japanner.raster.codec import to_text_of
 from japanner.records import from_record
 from japanner.types import Record
 
@@ -82,7 +83,7 @@ def _leftover(path: Path) -> Leftover | None:
     try:
         about = _about(path)
         found = (path / LINES).stat()
-        reader, records, length = RecordReader(), list[Record](), 0
+        reader, records, length = RecordReader(lambda name: _picture(path, name)), list[Record](), 0
         for line in _lines_of(path / LINES):
             try:
                 records.append(reader.record(line.decode()))
@@ -116,6 +117,13 @@ def _lines_of(path: Path) -> Iterator[bytes]:
     with path.open("rb") as file:
         while (line := file.readline(LARGEST_LINE)).endswith(b"\n"):
             yield line
+
+
+def _picture(path: Path, name: str) -> str | None:
+    """A picture that lies beside the lines, as the text it was."""
+    if not name.isalnum() or not (path / f"{name}{PICTURE}").is_file():
+        return None
+    return to_text_of((path / f"{name}{PICTURE}").read_bytes())
 
 
 def _beginning(path: Path, about: About, records: list[Record], changed: float, read: _Read) -> Leftover | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from typing import Any, Final
 
 from japanner.checks import shown
@@ -22,9 +22,11 @@ AGAIN: Final = "text again"
 class RecordWriter:
     """Makes lines that are read in the same order; a long text that has been written is referred to by its SHA-1."""
 
-    def __init__(self, written: Iterable[str] = ()) -> None:
-        """`written`: names of texts that stand in the file already."""
-        self._written = set(written)
+    def __init__(self, written: Iterable[str] = (), put: Callable[[str, str], bool] = lambda name, text: False) -> None:
+        """written: names of texts that stand in the file already. put: keeps a text elsewhere under its name, if it is
+        of a kind that belongs there.
+        """
+        self._written, self._put = set(written), put
 
     @property
     def written(self) -> frozenset[str]:
@@ -42,15 +44,21 @@ class RecordWriter:
             name = _name(value)
             if name in self._written:
                 return {AGAIN: name}
+            kept = self._put(name, value)
             self._written.add(name)
+            return {AGAIN: name} if kept else value
         return value
 
 
 class RecordReader:
     """Reads the lines of a `RecordWriter`, each once and in order."""
 
-    def __init__(self) -> None:
+    def __init__(self, find: Callable[[str], str | None] = lambda name: None) -> None:
+        """`find`: gets a text that was put elsewhere, by its name."""
         self._texts: dict[str, str] = {}
+        self._find = find
+        self.fetched: dict[str, str] = {}
+        """Texts that came from elsewhere."""
 
     def record(self, line: str) -> Record:
         """The record of a line; InputError if it is none, or refers to a text that is not there."""
@@ -78,6 +86,10 @@ class RecordReader:
         return value
 
     def _text(self, name: Any) -> str:
+        if isinstance(name, str) and name not in self._texts:
+            found = self._find(name)
+            if found is not None and _name(found) == name:
+                self._texts[name] = self.fetched[name] = found
         if not isinstance(name, str) or name not in self._texts:
             raise InputError(f"journal: a text that it refers to is missing ({shown(name)})")
         return self._texts[name]

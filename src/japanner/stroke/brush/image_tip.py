@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 
 from japanner.color import srgb
 from japanner.errors import InputError
-from japanner.raster.codec import data_of, encoded, to_text_of
+from japanner.raster import png_data
+from japanner.raster.codec import data_of, to_text_of
 
 __all__ = ["LARGEST_TIP_PX", "tip_coverage", "tip_from_pixels"]
 
@@ -33,7 +34,7 @@ def tip_from_pixels(pixels: NDArray[np.uint16]) -> str:
     scale = min(LARGEST_TIP_PX / max(height, width), 1.0)
     size = (max(round(width * scale), 1), max(round(height * scale), 1))
     small = cv2.resize(coverage, size, interpolation=cv2.INTER_AREA)
-    return to_text_of(encoded(np.rint(small * 255).astype(np.uint8)[None]))
+    return to_text_of(png_data.encode(np.rint(small * 255).astype(np.uint8)[None]))
 
 
 @lru_cache(maxsize=8)

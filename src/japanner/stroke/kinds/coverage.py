@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner.color.tables import decode_table, encode_table, value_table
+from japanner.color.tables import decode_table, value_table
 from japanner.raster.geometry import TILE, Key, Rect
 from japanner.raster.parallel import each
 from japanner.raster.soften import area_sharpened, area_softened
@@ -115,15 +115,15 @@ def _expose(sign: int) -> Callable[[Paint], Resolve]:
         brush = paint.brush
         if brush.aim == "step":
             return _to_step(paint, up=sign > 0)
-        decode, encode, weight = decode_table(), encode_table(), weight_table(brush.tone)
+        decode, weight = decode_table(), weight_table(brush.tone)
         if brush.keep_hue:
             stops = np.float32(sign * brush.stops)
             return lambda piece: tones.expose_in_hue(
-                piece.base, piece.coverage, stops, decode, encode, weight, piece.out, *piece.area.rows_and_columns
+                piece.base, piece.coverage, stops, decode, weight, piece.out, *piece.area.rows_and_columns
             )
         gain = gain_table(sign * brush.stops)
         return lambda piece: tones.expose_tile(
-            piece.base, piece.coverage, gain, decode, encode, weight, piece.out, *piece.area.rows_and_columns
+            piece.base, piece.coverage, gain, decode, weight, piece.out, *piece.area.rows_and_columns
         )
 
     return make
@@ -131,7 +131,7 @@ def _expose(sign: int) -> Callable[[Paint], Resolve]:
 
 def _to_step(paint: Paint, *, up: bool) -> Resolve:
     steps = np.ascontiguousarray(paint.steps, np.float32)
-    own = (decode_table(), encode_table(), value_table(), steps)
+    own = (decode_table(), value_table(), steps)
     return lambda piece: tones.step_tile(piece.base, piece.coverage, *own, up, piece.out, *piece.area.rows_and_columns)
 
 
@@ -139,7 +139,7 @@ def _chroma(sign: int) -> Callable[[Paint], Resolve]:
     def make(paint: Paint) -> Resolve:
         change = np.float32(sign)
         return lambda piece: tones.chroma_tile(
-            piece.base, piece.coverage, decode_table(), encode_table(), change, piece.out,
+            piece.base, piece.coverage, decode_table(), change, piece.out,
             *piece.area.rows_and_columns,
         )  # fmt: skip
 

@@ -1,0 +1,84 @@
+"""What a painting's file holds already: the next save copies it instead of making it anew."""
+
+from __future__ import annotations
+
+import contextlib
+import weakref
+import zipfile
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+from japanner.files.journal_text import JournalText
+from japanner.painting.document.file_print import Print, print_of
+from japanner.raster.tiles import Raster
+
+__all__ = ["MadeOf", "Source", "Stored"]
+
+MadeOf = tuple[Any, ...]
+"""All that a stored picture follows from: rasters, known by being the very same, and plain values."""
+
+
+class Source:
+    """A file to copy from while it lasts; entries that cannot be read are not there."""
+
+    def __init__(self, archive: zipfile.ZipFile | None) -> None:
+        self._archive = archive
+
+    def read(self, name: str) -> bytes | None:
+        """The bytes of an entry, its checksum seen to; None where that cannot be. Any thread may ask."""
+        if self._archive is None:
+            return None
+        try:
+            return self._archive.read(name)
+        except Exception:  # a torn file raises many kinds, and each means the same: make it anew
+            return None
+
+
+class Stored:
+    """Pictures by what they were made of, in a file as it was when they were noted."""
+
+    def __init__(self, path: Path | None = None) -> None:
+        self.path = path
+        self.journal = JournalText()
+        self._print: Print | None = None if path is None else print_of(path)
+        self._known: dict[MadeOf, tuple[tuple[weakref.ref[Raster], ...], Any]] = {}
+
+    def __len__(self) -> int:
+        return len(self._known)
+
+    def seal(self) -> None:
+        """The file is complete: entries count as long as nobody changes it."""
+        self._print = None if self.path is None else print_of(self.path)
+
+    def note(self, made_of: MadeOf, entry: Any) -> None:
+        """`entry` tells where in the file it lies, and whatever else is known of it."""
+        rasters = tuple(weakref.ref(one) for one in made_of if isinstance(one, Raster))
+        self._known[_key(made_of)] = (rasters, entry)
+
+    def found(self, made_of: MadeOf) -> Any:
+        """The entry that was noted; None without one."""
+        rasters, entry = self._known.get(_key(made_of), ((), None))
+        present = (one for one in made_of if isinstance(one, Raster))
+        # A number may have come to another raster since the first was gone.
+        return entry if all(one() is other for one, other in zip(rasters, present, strict=False)) else None
+
+    @contextlib.contextmanager
+    def opened(self) -> Iterator[Source]:
+        """The file, if it is still the one that was noted; else a source that has nothing."""
+        archive = None
+        if self.path is not None and self._print is not None:
+            with contextlib.suppress(OSError, zipfile.BadZipFile, NotImplementedError, ValueError):
+                archive = zipfile.ZipFile(self.path)
+                if not self._print.same_at_a_glance(print_of(self.path)):
+                    archive.close()
+                    archive = None
+        try:
+            yield Source(archive)
+        finally:
+            if archive is not None:
+                archive.close()
+
+
+def _key(made_of: MadeOf) -> MadeOf:
+    return tuple(id(one) if isinstance(one, Raster) else one for one in made_of)

@@ -1,0 +1,115 @@
+"""Rows of a PNG: straight channels to filtered bytes and back, 8 and 16 bits (W3C PNG Specification, section 9)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from japanner._numba import CODES, CODES_IN, FLAGS, FLAGS_IN, I64, STORED, STORED_IN, kernel, void
+
+UP = 2
+
+
+@kernel(void(STORED_IN, I64, I64, FLAGS))
+def rows_of_16(pixels, top, bottom, out):
+    """Rows top..bottom as differences to the row above, behind their filter's number; high byte first."""
+    channels, _, width = pixels.shape
+    for y in range(top, bottom):
+        row = out[y - top]
+        row[0] = UP
+        for c in range(channels):
+            # Two loops, for a condition in one would keep it from being quick.
+            if y > 0:
+                for x in range(width):
+                    now, above = pixels[c, y, x], pixels[c, y - 1, x]
+                    at = 1 + 2 * (x * channels + c)
+                    row[at] = np.uint8((now >> 8) - (above >> 8))
+                    row[at + 1] = np.uint8(now - above)
+            else:
+                for x in range(width):
+                    at = 1 + 2 * (x * channels + c)
+                    row[at], row[at + 1] = np.uint8(pixels[c, y, x] >> 8), np.uint8(pixels[c, y, x])
+
+
+@kernel(void(CODES_IN, I64, I64, FLAGS))
+def rows_of_8(pixels, top, bottom, out):
+    """The same for channels of a byte."""
+    channels, _, width = pixels.shape
+    for y in range(top, bottom):
+        row = out[y - top]
+        row[0] = UP
+        for c in range(channels):
+            if y > 0:
+                for x in range(width):
+                    row[1 + x * channels + c] = np.uint8(pixels[c, y, x] - pixels[c, y - 1, x])
+            else:
+                for x in range(width):
+                    row[1 + x * channels + c] = pixels[c, y, x]
+
+
+@kernel(I64(FLAGS, I64))
+def unfilter(rows, step):
+    """Put bytes in the place of their differences; `step`: bytes of a pixel. Returns the first row whose filter is none
+    of the five, or -1.
+    """
+    height, length = rows.shape
+    for y in range(height):
+        row = rows[y]
+        how = row[0]
+        if how > 4:
+            return y
+        above = rows[y - 1] if y > 0 else np.zeros(length, np.uint8)
+        if how == 1:
+            for x in range(1 + step, length):
+                row[x] += row[x - step]
+        elif how == 2:
+            for x in range(1, length):
+                row[x] += above[x]
+        elif how == 3:
+            for x in range(1, length):
+                left = np.int64(row[x - step]) if x > step else 0
+                row[x] += np.uint8((left + above[x]) >> 1)
+        elif how == 4:
+            for x in range(1, length):
+                a, b, c = np.int64(0), np.int64(above[x]), np.int64(0)
+                if x > step:
+                    a, c = np.int64(row[x - step]), np.int64(above[x - step])
+                p = a + b - c
+                pa, pb, pc = abs(p - a), abs(p - b), abs(p - c)
+                row[x] += np.uint8(a if pa <= pb and pa <= pc else (b if pb <= pc else c))
+    return -1
+
+
+@kernel(void(FLAGS_IN, STORED))
+def codes_of_16(rows, out):
+    """Channels (c, h, w) from unfiltered rows of 16 bits."""
+    channels, height, width = out.shape
+    for y in range(height):
+        row = rows[y]
+        for c in range(channels):
+            for x in range(width):
+                at = 1 + 2 * (x * channels + c)
+                out[c, y, x] = (np.uint16(row[at]) << 8) | row[at + 1]
+
+
+@kernel(void(FLAGS_IN, STORED))
+def codes_of_8(rows, out):
+    """Channels (c, h, w) of 16 bits from unfiltered rows of 8."""
+    channels, height, width = out.shape
+    for y in range(height):
+        row = rows[y]
+        for c in range(channels):
+            for x in range(width):
+                out[c, y, x] = np.uint16(row[1 + x * channels + c]) * np.uint16(257)
+
+
+@kernel(void(STORED_IN, CODES))
+def narrow(pixels, out):
+    """Codes 0..255 from 0..65535, rounded."""
+    channels, height, width = pixels.shape
+    for c in range(channels):
+        for y in range(height):
+            for x in range(width):
+                # k / 257 rounded: exact for all 65536 codes, and quick, for nothing is divided.
+                out[c, y, x] = np.uint8(
+                    (np.uint32(pixels[c, y, x]) * np.uint32(255) + np.uint32(32895)) >> np.uint32(16)
+                )
