@@ -11,6 +11,7 @@ from isal.isal_zlib import IsalError
 
 from japanner.errors import InputError
 from japanner.files.container import LARGEST_JOURNAL, MOST_RECORDS, Container
+from japanner.files.pieces import Piece, put
 from japanner.painting.document.record_lines import RecordReader, RecordWriter
 from japanner.raster.codec import picture_in, to_text_of
 from japanner.types import Record
@@ -60,16 +61,16 @@ class JournalText:
             self._count, self._last, self._size = len(records), records[-1], self._size + len(text)
         return self._size <= LARGEST_JOURNAL
 
-    def write(self, archive: zipfile.ZipFile, more: Sequence[Record], again: Callable[[str], bytes | None]) -> None:
+    def write(self, archive: zipfile.ZipFile, more: Sequence[Record], again: Callable[[str], Piece | None]) -> None:
         """Put all of it into a file, with `more` records behind, which stay there alone. again: a picture's entry in
         the file before this one, if it is there.
         """
         last = b"".join(self._writer.line(record).encode() for record in more)
         packed = [*self._packed, isal_zlib.compress(last, LEVEL, GZIP)] if last else self._packed
-        archive.writestr(JOURNAL, b"".join(packed), zipfile.ZIP_STORED)
+        put(archive, JOURNAL, b"".join(packed))
         for name, text in self._texts.items():
             entry = f"{PICTURES}{name}.png"
-            archive.writestr(entry, again(entry) or picture_in(text) or b"", zipfile.ZIP_STORED)
+            put(archive, entry, again(entry) or picture_in(text) or b"")
 
     def take(self, packed: bytes, size: int, reader: RecordReader, records: Sequence[Record]) -> None:
         """Go on from what was read of a file."""

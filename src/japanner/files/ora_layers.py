@@ -13,10 +13,12 @@ from numpy.typing import NDArray
 
 from japanner.files import png
 from japanner.files.ora_state import LaidState, LayerState, MaskState, PictureState, ReliefState, SpillState
+from japanner.files.pieces import Piece, Source
 from japanner.files.seen import as_others_see, ground_made_of, seen_made_of, sheets_of, spill_made_of
-from japanner.files.stored import MadeOf, Source, Stored
+from japanner.files.stored import MadeOf, Stored
 from japanner.painting.model import Layer, Painting, Part
 from japanner.raster.geometry import Rect
+from japanner.raster.limit import where_other
 from japanner.raster.tiles import Raster, straight
 
 __all__ = ["GROUND", "LayerPictures", "WrittenLayer"]
@@ -26,6 +28,7 @@ AHEAD: Final = 2
 """So many layers may lie ready beyond those that are written: packed they are large."""
 
 Place = TypeVar("Place", bound=PictureState)
+Entry = tuple[PictureState, bytes | Piece]
 
 
 @dataclass(frozen=True)
@@ -33,7 +36,7 @@ class WrittenLayer:
     """A layer as the file describes it, and its entries."""
 
     state: LayerState
-    entries: tuple[tuple[str, bytes], ...]
+    entries: tuple[tuple[str, bytes | Piece], ...]
 
 
 class LayerPictures:
@@ -56,7 +59,7 @@ class LayerPictures:
                 for one in waiting:
                     one.cancel()
 
-    def ground(self, painting: Painting) -> bytes:
+    def ground(self, painting: Painting) -> bytes | Piece:
         """The bare canvas, which others see as a layer."""
 
         def made() -> Raster:
@@ -94,7 +97,7 @@ class LayerPictures:
         return WrittenLayer(state, tuple((place.src, data) for place, data in entries))
 
     def _spill(
-        self, layer: Layer, made_of: MadeOf, seen: Callable[[], Raster], entries: list[tuple[PictureState, bytes]]
+        self, layer: Layer, made_of: MadeOf, seen: Callable[[], Raster], entries: list[Entry]
     ) -> SpillState | None:
         """What clipping took from a layer, as an entry of its own; None where that is nothing."""
         known = self._stored.found(made_of)
@@ -116,20 +119,21 @@ class LayerPictures:
         entries.append((spill, data))
         return spill
 
-    def _entry(self, name: str, made_of: MadeOf, make: Callable[[], Raster]) -> tuple[PictureState, bytes]:
+    def _entry(self, name: str, made_of: MadeOf, make: Callable[[], Raster]) -> Entry:
         """Where it lies, and its bytes."""
         known: PictureState | None = self._stored.found(made_of)
-        data = None if known is None else self._source.read(known.src)
-        if known is not None and data is not None:
+        piece = None if known is None else self._source.piece(known.src)
+        if known is not None and piece is not None:
             place = PictureState(name, known.x, known.y)
-        else:
-            raster = make()
-            bounds = raster.bounds()
-            if bounds.empty:
-                bounds = Rect(0, 0, 1, 1)
-            place, data = PictureState(name, bounds.x0, bounds.y0), self._encoded(straight(raster.read(bounds)))
+            self._fresh.note(made_of, place)
+            return place, piece
+        raster = make()
+        bounds = raster.bounds()
+        if bounds.empty:
+            bounds = Rect(0, 0, 1, 1)
+        place = PictureState(name, bounds.x0, bounds.y0)
         self._fresh.note(made_of, place)
-        return place, data
+        return place, self._encoded(straight(raster.read(bounds)))
 
     def _encoded(self, pixels: NDArray[np.uint16]) -> bytes:
         return png.encode(pixels if self._bits == 16 else png.as_8_bit(pixels))
@@ -149,7 +153,7 @@ def _taken(whole: Raster, inside: Raster) -> Raster:
     for key, tile in whole.tiles.items():
         kept = inside.tiles.get(key)
         if kept is not tile:
-            tiles[key] = tile if kept is None else np.where((tile != kept).any(axis=0), tile, np.uint16(0))
+            tiles[key] = tile if kept is None else where_other(tile, kept)
     return Raster(whole.width, whole.height, tiles)
 
 

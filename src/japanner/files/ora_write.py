@@ -23,7 +23,8 @@ from japanner.files.container import MIMETYPE
 from japanner.files.moments import write_moments
 from japanner.files.ora_layers import GROUND, LayerPictures
 from japanner.files.ora_state import FrisketState, LayerState, PaintingState, PartState, PinnedState
-from japanner.files.stored import Source, Stored
+from japanner.files.pieces import Source, put
+from japanner.files.stored import Stored
 from japanner.files.writing import replacing
 from japanner.light.maquette import Maquette
 from japanner.painting.document.document import SAVED
@@ -75,9 +76,9 @@ def _write_zip(
         for one in pictures.layers(painting):
             layers[one.state.uid] = one.state
             for name, data in one.entries:
-                archive.writestr(name, data, zipfile.ZIP_STORED)
+                put(archive, name, data)
             told(FLATTENING + (1 - FLATTENING) * len(layers) / about)
-        archive.writestr(GROUND, pictures.ground(painting), zipfile.ZIP_STORED)
+        put(archive, GROUND, pictures.ground(painting))
         state = _state(painting, layers, _frisket(painting, archive), _board(painting, archive))
         archive.writestr("stack.xml", ET.tostring(_stack(painting, layers), encoding="utf-8", xml_declaration=True))
         archive.writestr("japanner/painting.json", json.dumps(to_record(state, whole=True), indent=1))
@@ -89,7 +90,7 @@ def _write_journal(archive: zipfile.ZipFile, fresh: Stored, source: Source, reco
     """Leave the journal out rather than write one that could not be read again: pixels are what counts."""
     if fresh.journal.add(records):
         more = [SAVED] if records and records[-1] != SAVED else []
-        fresh.journal.write(archive, more, source.read)
+        fresh.journal.write(archive, more, source.piece)
 
 
 def _frisket(painting: Painting, archive: zipfile.ZipFile) -> FrisketState | None:

@@ -5,15 +5,14 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Any
 
-import numpy as np
-from numpy.typing import NDArray
-
 from japanner.files.ora_state import LayerState, PaintingState, PictureState
 from japanner.files.stored import MadeOf, Stored
 from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.picture.compositor import FREE, limit_tile, shown_tile
 from japanner.raster.geometry import Key
+from japanner.raster.limit import held_in
 from japanner.raster.tiles import Raster
+from japanner.types import Tile
 
 __all__ = ["as_others_see", "ground_made_of", "seen_made_of", "sheets_of", "spill_made_of", "stored_as"]
 
@@ -31,12 +30,11 @@ def _held(layer: Layer, part: Part) -> bool:
 
 
 def _clipped(pixels: Raster, layer: Layer, part: Part) -> Raster:
-    fresh: dict[Key, NDArray[np.uint16]] = {}
+    fresh: dict[Key, Tile] = {}
     for key, tile in pixels.tiles.items():
         coverage = limit_tile(part, layer, key)
-        limit = np.zeros(tile.shape[1:], np.float32) if coverage is None else coverage
-        cut = np.rint(tile * limit.astype(np.float64)).astype(np.uint16)
-        if not np.array_equal(cut, tile):
+        cut = Raster.EMPTY if coverage is None else held_in(tile, coverage)
+        if cut is not tile:
             fresh[key] = cut
     return pixels.with_tiles(fresh) if fresh else pixels
 

@@ -10,29 +10,15 @@ from pathlib import Path
 from typing import Any
 
 from japanner.files.journal_text import JournalText
+from japanner.files.pieces import Source
 from japanner.painting.document.file_print import Print, print_of
+from japanner.raster.parallel import ASIDE
 from japanner.raster.tiles import Raster
 
-__all__ = ["MadeOf", "Source", "Stored"]
+__all__ = ["MadeOf", "Stored"]
 
 MadeOf = tuple[Any, ...]
 """All that a stored picture follows from: rasters, known by being the very same, and plain values."""
-
-
-class Source:
-    """A file to copy from while it lasts; entries that cannot be read are not there."""
-
-    def __init__(self, archive: zipfile.ZipFile | None) -> None:
-        self._archive = archive
-
-    def read(self, name: str) -> bytes | None:
-        """The bytes of an entry, its checksum seen to; None where that cannot be. Any thread may ask."""
-        if self._archive is None:
-            return None
-        try:
-            return self._archive.read(name)
-        except Exception:  # a torn file raises many kinds, and each means the same: make it anew
-            return None
 
 
 class Stored:
@@ -66,18 +52,17 @@ class Stored:
     @contextlib.contextmanager
     def opened(self) -> Iterator[Source]:
         """The file, if it is still the one that was noted; else a source that has nothing."""
-        archive = None
-        if self.path is not None and self._print is not None:
-            with contextlib.suppress(OSError, zipfile.BadZipFile, NotImplementedError, ValueError):
-                archive = zipfile.ZipFile(self.path)
-                if not self._print.same_at_a_glance(print_of(self.path)):
-                    archive.close()
-                    archive = None
-        try:
-            yield Source(archive)
-        finally:
-            if archive is not None:
-                archive.close()
+        with contextlib.ExitStack() as held:
+            archive = file = None
+            if self.path is not None and self._print is not None:
+                with contextlib.suppress(OSError, zipfile.BadZipFile, NotImplementedError, ValueError):
+                    file = self.path.open("rb")
+                    # If it has been replaced meanwhile, its room is given back when it is closed: of a large file, that
+                    # takes the system seconds.
+                    held.callback(ASIDE.submit, file.close)
+                    if self._print.same_at_a_glance(print_of(self.path)):
+                        archive = held.enter_context(zipfile.ZipFile(file))
+            yield Source(archive, None if archive is None else file)
 
 
 def _key(made_of: MadeOf) -> MadeOf:

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Final
 
 from japanner.painting.document.journal import state_folder
+from japanner.raster.parallel import ASIDE
 
 __all__ = ["MOST_VERSIONS", "PLACES", "keep_version", "versions_of"]
 
@@ -40,7 +41,7 @@ def keep_version(path: Path, place: str = "state") -> Path | None:
             except OSError:
                 shutil.copy2(path, kept)
         for old in sorted(folder.glob(f"{_escaped(path.stem)} ????-??-?? *{path.suffix}"))[:-MOST_VERSIONS]:
-            old.unlink(missing_ok=True)
+            ASIDE.submit(old.unlink, missing_ok=True)  # of a large file, this takes the system seconds
         return kept
     return None
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from japanner._numba import CODES, CODES_IN, FLAGS, FLAGS_IN, I64, STORED, STORED_IN, kernel, void
+from japanner._numba import CODES, CODES_IN, FLAG, FLAGS, FLAGS_IN, I64, STORED, STORED_IN, kernel, void, woven
 
 UP = 2
 
@@ -46,60 +46,53 @@ def rows_of_8(pixels, top, bottom, out):
                     row[1 + x * channels + c] = pixels[c, y, x]
 
 
-@kernel(I64(FLAGS, I64))
-def unfilter(rows, step):
-    """Put bytes in the place of their differences; `step`: bytes of a pixel. Returns the first row whose filter is none
-    of the five, or -1.
-    """
-    height, length = rows.shape
-    for y in range(height):
-        row = rows[y]
-        how = row[0]
-        if how > 4:
-            return y
-        above = rows[y - 1] if y > 0 else np.zeros(length, np.uint8)
-        if how == 1:
-            for x in range(1 + step, length):
-                row[x] += row[x - step]
-        elif how == 2:
-            for x in range(1, length):
-                row[x] += above[x]
-        elif how == 3:
-            for x in range(1, length):
-                left = np.int64(row[x - step]) if x > step else 0
-                row[x] += np.uint8((left + above[x]) >> 1)
-        elif how == 4:
-            for x in range(1, length):
-                a, b, c = np.int64(0), np.int64(above[x]), np.int64(0)
-                if x > step:
-                    a, c = np.int64(row[x - step]), np.int64(above[x - step])
-                p = a + b - c
-                pa, pb, pc = abs(p - a), abs(p - b), abs(p - c)
-                row[x] += np.uint8(a if pa <= pb and pa <= pc else (b if pb <= pc else c))
-    return -1
+@woven
+def _unfilter(row, above, step, line):
+    """The bytes of a row from their differences, into `line`; `step`: bytes of a pixel. False for an unknown filter."""
+    length, how = row.shape[0], row[0]
+    if how == UP:
+        for x in range(1, length):
+            line[x] = row[x] + above[x]
+    elif how == 0:
+        for x in range(1, length):
+            line[x] = row[x]
+    elif how == 1:
+        for x in range(1, length):
+            line[x] = row[x] + (line[x - step] if x > step else np.uint8(0))
+    elif how == 3:
+        for x in range(1, length):
+            left = np.int64(line[x - step]) if x > step else 0
+            line[x] = row[x] + np.uint8((left + above[x]) >> 1)
+    elif how == 4:
+        for x in range(1, length):
+            a, b, c = np.int64(0), np.int64(above[x]), np.int64(0)
+            if x > step:
+                a, c = np.int64(line[x - step]), np.int64(above[x - step])
+            p = a + b - c
+            pa, pb, pc = abs(p - a), abs(p - b), abs(p - c)
+            line[x] = row[x] + np.uint8(a if pa <= pb and pa <= pc else (b if pb <= pc else c))
+    return how <= 4
 
 
-@kernel(void(FLAGS_IN, STORED))
-def codes_of_16(rows, out):
-    """Channels (c, h, w) from unfiltered rows of 16 bits."""
+@kernel(FLAG(FLAGS_IN, FLAG, STORED))
+def codes_of(rows, wide, out):
+    """Channels (c, h, w) of 16 bits from filtered rows of 16 (`wide`) or 8 bits; False if a row's filter is unknown."""
     channels, height, width = out.shape
+    step = channels * (2 if wide else 1)
+    lines = np.zeros((2, rows.shape[1]), np.uint8)
     for y in range(height):
-        row = rows[y]
+        line = lines[y & 1]
+        if not _unfilter(rows[y], lines[1 - (y & 1)], step, line):
+            return False
         for c in range(channels):
-            for x in range(width):
-                at = 1 + 2 * (x * channels + c)
-                out[c, y, x] = (np.uint16(row[at]) << 8) | row[at + 1]
-
-
-@kernel(void(FLAGS_IN, STORED))
-def codes_of_8(rows, out):
-    """Channels (c, h, w) of 16 bits from unfiltered rows of 8."""
-    channels, height, width = out.shape
-    for y in range(height):
-        row = rows[y]
-        for c in range(channels):
-            for x in range(width):
-                out[c, y, x] = np.uint16(row[1 + x * channels + c]) * np.uint16(257)
+            if wide:
+                for x in range(width):
+                    at = 1 + 2 * (x * channels + c)
+                    out[c, y, x] = (np.uint16(line[at]) << 8) | line[at + 1]
+            else:
+                for x in range(width):
+                    out[c, y, x] = np.uint16(line[1 + x * channels + c]) * np.uint16(257)
+    return True
 
 
 @kernel(void(STORED_IN, CODES))

@@ -8,10 +8,12 @@ from numba import uintp
 from japanner._numba import (
     AREA,
     BYTES,
+    FLAG,
     I64,
     ONE_F,
     PICTURE,
     PICTURE_IN,
+    PLANE_IN,
     PLANES,
     PLANES_IN,
     STORED,
@@ -52,6 +54,30 @@ def merge_tile(acc, group, strength, top, bottom, left, right):
             for x in range(uintp(left), uintp(right)):
                 rest = ONE - group[3, y, x] * strength
                 acc[c, y, x] = group[c, y, x] * strength + rest * acc[c, y, x]
+
+
+@kernel(FLAG(STORED_IN, PLANE_IN, STORED))
+def held_in(tile, cover, out):
+    """A tile times coverage 0..1, rounded; whether that changes anything."""
+    changed = False
+    for c in range(uintp(4)):
+        for y in range(uintp(tile.shape[1])):
+            for x in range(uintp(tile.shape[2])):
+                out[c, y, x] = np.uint16(np.int32(F(tile[c, y, x]) * cover[y, x] + HALF))
+                changed |= out[c, y, x] != tile[c, y, x]
+    return changed
+
+
+@kernel(void(STORED_IN, STORED_IN, STORED))
+def where_other(tile, other, out):
+    """The pixels of a tile that differ from those of another in any channel; the rest is empty."""
+    for y in range(uintp(tile.shape[1])):
+        for x in range(uintp(tile.shape[2])):
+            differs = tile[0, y, x] != other[0, y, x]
+            for c in range(uintp(1), uintp(4)):
+                differs |= tile[c, y, x] != other[c, y, x]
+            for c in range(uintp(4)):
+                out[c, y, x] = tile[c, y, x] if differs else np.uint16(0)
 
 
 @kernel(void(PLANES_IN, STORED, *AREA))

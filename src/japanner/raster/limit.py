@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from japanner.raster import _kernels_tiles as kernels
 from japanner.raster.geometry import Key, Rect
@@ -13,7 +14,7 @@ from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster, Sheet
 from japanner.types import Tile
 
-__all__ = ["FREE", "Limit", "lifted"]
+__all__ = ["FREE", "Limit", "held_in", "lifted", "where_other"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,6 +47,19 @@ class Limit:
 
 
 FREE = Limit()
+
+
+def held_in(tile: Tile, cover: NDArray[np.float32]) -> Tile:
+    """A tile times coverage 0..1 (TILE, TILE), rounded; the same one if that changes nothing."""
+    out = np.empty_like(tile)
+    return out if kernels.held_in(tile, cover, out) else tile
+
+
+def where_other(tile: Tile, other: Tile) -> Tile:
+    """The pixels of a tile that differ from those of another; the rest is empty."""
+    out = np.empty_like(tile)
+    kernels.where_other(tile, other, out)
+    return out
 
 
 def lifted(pixels: Raster, sheet: Sheet) -> tuple[Raster, Raster]:
