@@ -2,14 +2,27 @@
 
 from __future__ import annotations
 
+import functools
+import sys
+import threading
 from collections.abc import Callable
 from typing import Any
 
-from numba import boolean, float32, float64, int32, int64, njit, uint8, uint16, uint32, uintp, void
-from numba.core.types import Array
+# Numba asks for SciPy's linear algebra, which no kernel uses and which takes a fifth of a second to come; told that
+# there is none, it goes without.
+BLAS = "scipy.linalg.cython_blas"
+if BLAS not in sys.modules:
+    sys.modules[BLAS] = None  # type: ignore[assignment]  # the documented way to make an import fail
+    try:
+        pass
+    finally:
+        del sys.modules[BLAS]
+
+from numba import boolean, float32, float64, int32, int64, njit, uint8, uint16, uint32, uintp, void  # noqa: E402
+from numba.core.types import Array  # noqa: E402
 
 __all__ = ["AREA", "BYTES", "CODES", "CODES_IN", "FLAG", "FLAGS", "FLAGS_IN", "FLOATS", "I64", "LABELS"]
-__all__ += ["LABELS_IN", "NUMBER", "ONE_F"]
+__all__ += ["LABELS_IN", "NUMBER", "ONE_F", "Kernel"]
 __all__ += ["PICTURE", "PICTURE_IN", "PLANE", "PLANES", "PLANES_IN", "PLANE_IN", "POINTS", "POINTS_IN", "SERIES"]
 __all__ += [
     "SERIES_IN",
@@ -49,17 +62,33 @@ POINTS, POINTS_IN = float64[:, ::1], Array(float64, 2, "C", readonly=True)
 
 # The numpy error model lets loops with divisions vectorise; "contract" allows fused multiply-add, and
 # nothing that would reorder sums: replay has to be bit-exact.
+LOADING = threading.RLock()
+
 OPTIONS: dict[str, Any] = {"nogil": True, "error_model": "numpy", "fastmath": {"contract"}}
 
 
-def kernel(signature: Any) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
-    """Compile a function for one explicit signature and keep the machine code on disk."""
+class Kernel:
+    """A function that is compiled for one signature, its machine code kept on disk; loaded when it is first called."""
 
-    def compiled(function: Callable[..., Any]) -> Callable[..., Any]:
-        result: Callable[..., Any] = njit(signature, cache=True, **OPTIONS)(function)
-        return result
+    def __init__(self, function: Callable[..., Any], signature: Any) -> None:
+        self._function, self._signature = function, signature
+        self._compiled: Callable[..., Any] | None = None
+        functools.update_wrapper(self, function)
 
-    return compiled
+    def load(self) -> Callable[..., Any]:
+        """The compiled function; any thread may ask."""
+        with LOADING:
+            if self._compiled is None:
+                self._compiled = njit(self._signature, cache=True, **OPTIONS)(self._function)
+        return self._compiled
+
+    def __call__(self, *arguments: Any) -> Any:
+        return (self._compiled or self.load())(*arguments)
+
+
+def kernel(signature: Any) -> Callable[[Callable[..., Any]], Kernel]:
+    """Make a function a kernel for one explicit signature."""
+    return lambda function: Kernel(function, signature)
 
 
 def woven(function: Callable[..., Any]) -> Callable[..., Any]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import os
 import sys
 from pathlib import Path
 
@@ -18,6 +19,17 @@ japanner FILE            open a painting (.ora) or a picture (.png)
 japanner demo NAME       open a demo: {", ".join(DEMOS)}
 japanner demo --help     stages, sizes, and painting one without a window
 """
+
+
+NO_SCREEN = (
+    "There is no screen: neither DISPLAY nor WAYLAND_DISPLAY is set.\n"
+    "Start Japanner from a desktop, or on a virtual screen: xvfb-run --auto-servernum japanner"
+)
+
+
+def has_screen() -> bool:
+    """Whether there is anything that a window could be shown on."""
+    return any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"))
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -59,14 +71,22 @@ def _demo(arguments: list[str]) -> int:
 
 def _run(file: Path | None = None, **asked: str) -> int:
     """Open the window, once everything is compiled."""
+    if not has_screen():
+        print(NO_SCREEN, file=sys.stderr)
+        return 1
     if not all_compiled():
         from japanner.desk.first_start import compiled_first  # noqa: PLC0415 - without a window, Qt is not needed
 
         if not compiled_first():
             return 1
-    from japanner.desk.app import run  # noqa: PLC0415 - as above
+    from japanner.desk.coming import Coming, application  # noqa: PLC0415 - as above
 
-    return run(file, **asked)
+    application(sys.argv[:1])
+    coming = Coming("The bench is being laid out.")
+    coming.show_now()
+    from japanner.desk.app import run  # noqa: PLC0415 - all that takes its time
+
+    return run(file, coming, **asked)
 
 
 def _save(name: str, stage: str, size: str, path: Path) -> int:

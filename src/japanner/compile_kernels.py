@@ -11,6 +11,7 @@ import time
 from collections.abc import Callable
 
 from japanner._kernel_cache import kernel_modules, mark_compiled
+from japanner._numba import Kernel
 
 __all__ = ["compile_all"]
 
@@ -18,12 +19,14 @@ __all__ = ["compile_all"]
 def compile_all(progress: Callable[[int, int, str], None]) -> None:
     """Compile every kernel that is not in the cache yet; `progress` gets done, all, and the module at work.
 
-    Kernels have explicit signatures, so importing their module is what compiles or loads them.
+    Kernels have explicit signatures, so that loading is what compiles them.
     """
     modules = kernel_modules()
     for done, name in enumerate(modules):
         progress(done, len(modules), name)
-        importlib.import_module(name)
+        for one in vars(importlib.import_module(name)).values():
+            if isinstance(one, Kernel):
+                one.load()
     mark_compiled()
     progress(len(modules), len(modules), "")
 

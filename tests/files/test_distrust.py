@@ -16,7 +16,7 @@ from PIL import Image
 from pyora import Project
 
 from japanner.errors import FileFormatError, SaveError
-from japanner.files import container, journal_text, ora_read, reading, writing
+from japanner.files import container, growth, ora_read, reading, writing
 from japanner.files.open_file import InUseError, OpenFile
 from japanner.files.opening import open_painting
 from japanner.files.pictures import read_picture
@@ -145,7 +145,7 @@ def test_the_memory_of_the_machine_is_a_limit():
 def test_a_journal_is_written_up_to_what_is_read(script, tmp_path, monkeypatch):
     script.save(tmp_path / "a.ora")
     assert open_painting(tmp_path / "a.ora").records
-    monkeypatch.setattr(journal_text, "LARGEST_JOURNAL", 100)
+    monkeypatch.setattr(growth, "LARGEST_JOURNAL", 100)
     script.save(tmp_path / "b.ora")
     opened = open_painting(tmp_path / "b.ora")
     assert opened.records == ()
@@ -161,7 +161,7 @@ def test_a_damaged_journal_costs_the_film_and_not_the_painting(script, tmp_path,
     script.save(tmp_path / "a.ora")
 
     def change(name, data):
-        return damage(data) if name == journal_text.JOURNAL else data
+        return damage(data) if name == growth.JOURNAL else data
 
     opened = open_painting(rewritten(tmp_path / "a.ora", tmp_path / "b.ora", change))
     assert same_painting(opened.painting, script.painting)
@@ -173,8 +173,8 @@ def test_journals_of_old_are_read_as_they_were_written(script, tmp_path):
     script.save(tmp_path / "a.ora")
     with zipfile.ZipFile(tmp_path / "a.ora") as good, zipfile.ZipFile(tmp_path / "b.ora", "w") as old:
         for name in good.namelist():
-            if name == journal_text.JOURNAL:
-                old.writestr(journal_text.PLAIN, gzip.decompress(good.read(name)))
+            if name == growth.JOURNAL:
+                old.writestr(growth.PLAIN, gzip.decompress(good.read(name)))
             else:
                 old.writestr(name, good.read(name))
     assert open_painting(tmp_path / "b.ora").records == open_painting(tmp_path / "a.ora").records

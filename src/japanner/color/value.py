@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any, Final
 
 import numpy as np
@@ -17,6 +18,10 @@ __all__ = ["TONES", "exposed", "srgb_from_lch", "srgb_from_value", "tone_weight"
 
 ROOTS: Final = oklab.ROOTS_FROM_LAB.tolist()
 LUMINANCE_OF_LMS: Final = (srgb.LUMINANCE_WEIGHTS @ oklab.LINEAR_FROM_LMS).tolist()
+
+MOST_LIGHTNESS: Final = 1.3
+NEWTON_STEPS: Final = 12
+ROOT_WITHIN: Final = 1e-12
 
 TONES: Final = ("all", "shadows", "midtones", "highlights")
 
@@ -96,13 +101,33 @@ def _at_chroma(value: float, chroma: float, hue_deg: float) -> NDArray[Any]:
     at_l, at_m, at_s = l1 * a + l2 * b, m1 * a + m2 * b, s1 * a + s2 * b
     wl, wm, ws = LUMINANCE_OF_LMS
 
-    def over(lightness: float) -> float:
-        """How much too bright: a cubic in the lightness (plain numbers, for this is asked a thousand times a grid)."""
+    def over(lightness: float) -> tuple[float, float]:
+        """How much too bright, a cubic in the lightness, and its slope (plain numbers: grids ask a thousand times)."""
         long, middle, short = l0 * lightness + at_l, m0 * lightness + at_m, s0 * lightness + at_s
-        return wl * long * long * long + wm * middle * middle * middle + ws * short * short * short - target
+        bright = wl * long * long * long + wm * middle * middle * middle + ws * short * short * short - target
+        return bright, 3 * (wl * l0 * long * long + wm * m0 * middle * middle + ws * s0 * short * short)
 
-    found = 0.0 if over(0.0) >= 0 else float(scipy.optimize.brentq(over, 0.0, 1.3, xtol=1e-12))
+    if over(0.0)[0] >= 0:
+        found = 0.0
+    else:
+        # From the grey of that value Newton's rule comes there in a few steps; if not, a bracket does.
+        found, settled = _newton(over, target ** (1 / 3))
+        if not settled or not 0 <= found <= MOST_LIGHTNESS:
+            found = float(scipy.optimize.brentq(lambda at: over(at)[0], 0.0, MOST_LIGHTNESS, xtol=1e-12))
     return oklab.linear_from_oklab(np.array([found, a, b]))
+
+
+def _newton(function: Callable[[float], tuple[float, float]], at: float) -> tuple[float, bool]:
+    """A root by Newton's rule, of a function that also gives its slope, and whether it was found."""
+    for _ in range(NEWTON_STEPS):
+        value, slope = function(at)
+        if slope <= 0:
+            break
+        step = value / slope
+        at -= step
+        if abs(step) < ROOT_WITHIN:
+            return at, True
+    return at, False
 
 
 def _in_gamut(linear: NDArray[Any]) -> bool:

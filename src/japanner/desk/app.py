@@ -9,10 +9,11 @@ import sys
 from pathlib import Path
 from typing import Final
 
-from PySide6.QtCore import QObject, QSocketNotifier, Qt
+from PySide6.QtCore import QObject, QSocketNotifier, QTimer
 from PySide6.QtGui import QGuiApplication, QIcon, QSessionManager
-from PySide6.QtWidgets import QApplication
+from PySide6.QtWidgets import QApplication, QWidget
 
+from japanner.desk.coming import application
 from japanner.desk.session.resume import last_painting
 from japanner.desk.settings import recall, recent_files
 from japanner.desk.theme import ASSETS, THEMES, apply_theme
@@ -21,28 +22,21 @@ from japanner.desk.window.main_window import MainWindow
 from japanner.files.writing import sweep
 from japanner.painting.document.journal import journals_folder, state_folder
 from japanner.painting.document.leftovers import leftovers
+from japanner.warming import warm_up
 
 __all__ = ["make_application", "run"]
 
-NO_SCREEN: Final = (
-    "There is no screen: neither DISPLAY nor WAYLAND_DISPLAY is set.\n"
-    "Start Japanner from a desktop, or on a virtual screen: xvfb-run --auto-servernum japanner"
-)
 ENDINGS: Final = (signal.SIGTERM, signal.SIGINT, signal.SIGHUP)
 
 
 def make_application(arguments: list[str]) -> QApplication:
     """The Qt application with our theme; there is one per process."""
-    existing = QApplication.instance()
-    if isinstance(existing, QApplication):
-        return existing
-    QApplication.setAttribute(Qt.ApplicationAttribute.AA_CompressHighFrequencyEvents, False)
-    app = QApplication(arguments)
-    app.setApplicationName("japanner")
-    app.setApplicationDisplayName("Japanner")
+    app = application(arguments)
+    if app.property("japanner"):
+        return app
+    app.setProperty("japanner", True)
     app.setStyle("Fusion")
     app.setWindowIcon(QIcon(str(ASSETS / "icon" / "japanner.svg")))
-    app.setDesktopFileName("japanner")
     if app.platformName() == "offscreen":
         # There, what lies on the clipboard when the process ends is freed twice, by Python and by Qt. On a desktop it
         # is not, and may outlive us.
@@ -52,14 +46,14 @@ def make_application(arguments: list[str]) -> QApplication:
     return app
 
 
-def run(file: Path | None = None, demo: str | None = None, *, stage: str = "", size: str = "") -> int:
-    """Open the window with a file or a demo, and stay until it is closed; the exit status.
+def run(
+    file: Path | None = None, coming: QWidget | None = None, demo: str | None = None, *, stage: str = "", size: str = ""
+) -> int:
+    """Open the window with a file or a demo, in the place of the one that is `coming`, and stay until it is closed; the
+    exit status.
 
     stage, size: of the demo, which is then painted; without them it is opened as it is shipped.
     """
-    if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
-        print(NO_SCREEN, file=sys.stderr)
-        return 1
     trouble.watch()
     app = make_application(sys.argv[:1])
     _sweep()
@@ -67,6 +61,9 @@ def run(file: Path | None = None, demo: str | None = None, *, stage: str = "", s
     ending = Ending(app, window)
     window.left_off.restore_window(window)
     window.show()
+    if coming is not None:
+        coming.close()
+    QTimer.singleShot(0, warm_up)  # once it has been painted
     last = last_painting()
     if file is not None:
         window.show_bench()

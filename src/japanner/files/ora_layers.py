@@ -12,8 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.files import png
+from japanner.files.container import Piece, Source
 from japanner.files.ora_state import LaidState, LayerState, MaskState, PictureState, ReliefState, SpillState
-from japanner.files.pieces import Piece, Source
 from japanner.files.seen import as_others_see, ground_made_of, seen_made_of, sheets_of, spill_made_of
 from japanner.files.stored import MadeOf, Stored
 from japanner.painting.model import Layer, Painting, Part

@@ -18,8 +18,7 @@ from numpy.typing import NDArray
 from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.container import Container
-from japanner.files.journal_text import JournalText, read_journal
-from japanner.files.moments import read_moments
+from japanner.files.growth import JournalText, read_journal, read_moments
 from japanner.files.opened import Opened
 from japanner.files.ora_state import FORMAT, LayerState, PaintingState, PartState, PictureState
 from japanner.files.reading import memory_for_pixels_px

@@ -19,11 +19,10 @@ import cv2
 
 from japanner import __version__, checks
 from japanner.files import png
-from japanner.files.container import MIMETYPE
-from japanner.files.moments import write_moments
+from japanner.files.container import MIMETYPE, Source, put
+from japanner.files.growth import write_moments
 from japanner.files.ora_layers import GROUND, LayerPictures
 from japanner.files.ora_state import FrisketState, LayerState, PaintingState, PartState, PinnedState
-from japanner.files.pieces import Source, put
 from japanner.files.stored import Stored
 from japanner.files.writing import replacing
 from japanner.light.maquette import Maquette

@@ -60,6 +60,7 @@ def spill_made_of(layer: Layer, part: Part) -> MadeOf:
 
 
 def ground_made_of(painting: Painting) -> MadeOf:
+    """What the picture of the bare canvas follows from."""
     return ("ground", painting.width, painting.height, *painting.ground)
 
 

@@ -9,8 +9,8 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-from japanner.files.journal_text import JournalText
-from japanner.files.pieces import Source
+from japanner.files.container import Source
+from japanner.files.growth import JournalText
 from japanner.painting.document.file_print import Print, print_of
 from japanner.raster.parallel import ASIDE
 from japanner.raster.tiles import Raster

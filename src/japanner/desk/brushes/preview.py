@@ -9,6 +9,7 @@ import numpy as np
 from PySide6.QtGui import QImage
 
 from japanner.color.value import srgb_from_value
+from japanner.desk.brushes.kept_pictures import kept_picture
 from japanner.desk.widgets.images import image_of
 from japanner.painting.model import DEFAULT_SCALE, Layer, Painting, Part
 from japanner.painting.operations import FlattenRelief
@@ -30,6 +31,11 @@ BAND = ((0.20, 0.19, 0.18), (0.52, 0.49, 0.45), (0.74, 0.70, 0.64))
 @lru_cache(maxsize=256)
 def preview_image(brush: Brush, width: int, height: int, ink: tuple[float, float, float]) -> QImage:
     """A swelling S-stroke of `brush` in `ink`, `width` x `height` px; kinds that change paint get paint to change."""
+    what = {"picture": "stroke", "brush": brush.to_record(), "size": (width, height), "ink": ink}
+    return kept_picture(what, SCALE, lambda: _preview(brush, width, height, ink))
+
+
+def _preview(brush: Brush, width: int, height: int, ink: Colour) -> QImage:
     w, h = width * SCALE, height * SCALE
     tip = _reduced(brush, min(max(brush.size_px * 0.16, 3.0), h * 0.55)).with_changes(strength=max(brush.strength, 0.5))
     lays = (tip.does.plain or tip.does.strews or tip.does.hair) and not tip.changes_paint
@@ -76,6 +82,10 @@ def patch_image(brush: Brush, width: int, height: int, colour: tuple[float, floa
 @lru_cache(maxsize=4)
 def scale_image(width: int, height: int) -> QImage:
     """Five broad strokes side by side, each a value step lighter than the one it overlaps."""
+    return kept_picture({"picture": "scale", "size": (width, height)}, SCALE, lambda: _scale(width, height))
+
+
+def _scale(width: int, height: int) -> QImage:
     w, h = width * SCALE, height * SCALE
     paint, rng = Raster(w, h), np.random.default_rng(11)
     brush = Brush("Bristle", tip="round", edge=0.55, size_px=h / 7.5, strength=0.75, spacing=0.05)

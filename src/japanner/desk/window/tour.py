@@ -9,7 +9,7 @@ from typing import Final
 from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QLabel, QPushButton
 
-from japanner.demo.ball import HALFTONE, ball_sheet
+from japanner.demo.ball import ball_sheet, halftone
 from japanner.desk.session.building import Building
 from japanner.desk.session.files_desk import FilesDesk
 from japanner.desk.session.session import Session
@@ -99,7 +99,7 @@ class Tour(QObject):
         self._opening = True
         self._files.begin(ball_sheet(), leaving)
         self._opening = False
-        self._session.hand.set_colour(HALFTONE)
+        self._session.hand.set_colour(halftone())
         self._session.aiming.set_over("flat")  # what its steps are measured by
         self._take(0)
 

@@ -37,7 +37,16 @@ class Picture:
         while not self.levels or min(height, width) >= SMALLEST_SIDE:
             self.levels.append(np.zeros((height, width), np.uint32))
             height, width = (height + 1) // 2, (width + 1) // 2
-        self.refresh(painting, [painting.rect])
+        if any(one.layer is not None and (one.layer.pixels.tiles or one.layer.relief) for one in plan(painting)):
+            self.refresh(painting, [painting.rect])
+        else:
+            self._bare()
+
+    def _bare(self) -> None:
+        """A canvas that nothing lies on, without waiting for kernels: it is what most starts begin with."""
+        r, g, b = (int(np.float32(c) * np.float32(255) + np.float32(0.5)) for c in self.painting.ground)
+        for level in self.levels:
+            level[:] = np.uint32(0xFF000000 | r << 16 | g << 8 | b)
 
     def refresh(self, painting: Painting, areas: Iterable[Rect], active: int | None = None) -> None:
         """Compose canvas `areas` of `painting` anew; `active` is the uid of the layer being worked on."""

@@ -102,9 +102,10 @@ def _wipe(paint: Paint) -> Resolve:
     return lambda piece: tones.wipe_tile(piece.base, piece.coverage, piece.out, *piece.area.rows_and_columns)
 
 
-def _with_colour(kernel: Callable[..., None]) -> Callable[[Paint], Resolve]:
+def _with_colour(kernel_of: Callable[[], Callable[..., None]]) -> Callable[[Paint], Resolve]:
     def make(paint: Paint) -> Resolve:
         colour = tuple(np.float32(c) for c in paint.colour)
+        kernel = kernel_of()
         return lambda piece: kernel(piece.base, piece.coverage, *colour, piece.out, *piece.area.rows_and_columns)
 
     return make
@@ -185,8 +186,8 @@ RESOLVERS: Final[dict[str, Callable[[Paint], Resolve]]] = {
     "lay": _lay,
     "spots": _lay,
     "wipe": _wipe,
-    "glaze": _with_colour(tones.glaze_tile),
-    "scumble": _with_colour(tones.scumble_tile),
+    "glaze": _with_colour(lambda: tones.glaze_tile),
+    "scumble": _with_colour(lambda: tones.scumble_tile),
     "dodge": _expose(+1),
     "burn": _expose(-1),
     "saturate": _chroma(+1),

@@ -1,22 +1,23 @@
-"""The journal in a painting's file: lines of records, packed a save at a time, so that none is made twice."""
+"""How a painting grew, in its file: records, packed a save at a time so that none is made twice, and moments."""
 
 from __future__ import annotations
 
+import json
 import zipfile
-from collections.abc import Callable, Iterator, Sequence
-from typing import Final
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from typing import Any, Final
 
 from isal import isal_zlib
 from isal.isal_zlib import IsalError
 
-from japanner.errors import InputError
-from japanner.files.container import LARGEST_JOURNAL, MOST_RECORDS, Container
-from japanner.files.pieces import Piece, put
+from japanner.errors import FileFormatError, InputError
+from japanner.files.container import LARGEST_JOURNAL, MOST_RECORDS, Container, Piece, put
 from japanner.painting.document.record_lines import RecordReader, RecordWriter
+from japanner.painting.picture.moments import Moment
 from japanner.raster.codec import picture_in, to_text_of
 from japanner.types import Record
 
-__all__ = ["JOURNAL", "JournalText", "read_journal"]
+__all__ = ["JOURNAL", "JournalText", "read_journal", "read_moments", "write_moments"]
 
 JOURNAL: Final = "japanner/journal.jsonl.gz"
 PLAIN: Final = "japanner/journal.jsonl"
@@ -25,6 +26,10 @@ PICTURES: Final = "japanner/pictures/"
 GZIP: Final = 31  # zlib's word for a gzip stream
 LEVEL: Final = 2
 PIECE: Final = 1 << 20
+
+MOST_MOMENTS: Final = 1000
+LARGEST_MOMENT: Final = 4 << 20
+MOMENTS: Final = "japanner/moments.json"
 
 
 class JournalText:
@@ -119,3 +124,28 @@ def _lines(packed: bytes) -> Iterator[bytes]:
 def _fetched(container: Container, name: str) -> str | None:
     entry = f"{PICTURES}{name}.png"
     return to_text_of(container.read(entry)) if entry in container else None
+
+
+def write_moments(archive: zipfile.ZipFile, moments: Iterable[Moment]) -> None:
+    """Put moments into a painting's file; nothing where there are none."""
+    listed: list[dict[str, Any]] = []
+    for number, one in enumerate(moments):
+        name = f"japanner/moments/{number:04}.jpg"
+        archive.writestr(name, one.picture, zipfile.ZIP_STORED)
+        listed.append({"stage": one.stage, "strokes": one.strokes, "src": name})
+    if listed:
+        archive.writestr(MOMENTS, json.dumps(listed))
+
+
+def read_moments(container: Container) -> tuple[Moment, ...]:
+    """The moments of a file; none where what it says of them cannot be understood: the painting is what counts."""
+    if MOMENTS not in container:
+        return ()
+    try:
+        listed = json.loads(container.read(MOMENTS))
+        return tuple(
+            Moment(str(one["stage"])[:80], int(one["strokes"]), container.read(str(one["src"]), LARGEST_MOMENT))
+            for one in listed[:MOST_MOMENTS]
+        )
+    except (FileFormatError, ValueError, KeyError, TypeError, RecursionError, OverflowError):
+        return ()
