@@ -17,6 +17,7 @@ __all__ = ["AUTOSAVE_MIN", "painting_commands"]
 AUTOSAVE_MIN = (0, 5, 15, 30)
 """Minutes between saves that nobody asked for; 0: there are none."""
 UNDO_GB = (1, 2, 4, 8)
+UNDO_STEPS = (100, 1000, 10000)
 VERSION_WORDS = {
     "state": f"Last {MOST_VERSIONS} versions, in Japanner's own folder",
     "beside": f"Last {MOST_VERSIONS} versions, beside the painting",
@@ -50,7 +51,7 @@ def painting_commands(desk: Desk) -> list[Command]:
         Command("Painting", "Ground colour from the hand",
                 lambda: session.apply(SetPainting({"ground": session.hand.colour})),
                 tip="Give the ground the colour in hand", group="c"),
-        *_keeping(),
+        *_keeping(desk),
         Command("Painting", "Quit", pages.leave, ("Ctrl+Q",), group="e"),
     ]  # fmt: skip
 
@@ -76,7 +77,7 @@ def _versions(desk: Desk) -> list[Command]:
     return [command(index) for index in range(MOST_VERSIONS)]
 
 
-def _keeping() -> list[Command]:
+def _keeping(desk: Desk) -> list[Command]:
     """What is kept without being asked for."""
 
     def saving(minutes: int) -> Command:
@@ -92,16 +93,28 @@ def _keeping() -> list[Command]:
             checked=lambda: recall("versions", "state") == place,
         )  # fmt: skip
 
+    def bound(name: str, value: int) -> None:
+        remember(name, value)
+        desk.session.bound_history()
+
     def undo(size: int) -> Command:
         return Command(
-            "Painting", f"Undo holds {size} GB", partial(remember, "undo GB", size), submenu="Keeping", group="d",
-            checked=lambda: recall("undo GB", 1) == size, tip="How much memory former versions may take",
+            "Painting", f"Undo holds {size} GB", partial(bound, "undo GB", size), submenu="Keeping", group="d",
+            checked=lambda: recall("undo GB", 1) == size,
+            tip="How much memory former versions may take; four times as much lies packed on disk",
+        )  # fmt: skip
+
+    def steps(count: int) -> Command:
+        return Command(
+            "Painting", f"Undo goes back {count} steps", partial(bound, "undo steps", count), submenu="Keeping",
+            group="d", checked=lambda: recall("undo steps", 1000) == count,
         )  # fmt: skip
 
     return [
         *(saving(minutes) for minutes in AUTOSAVE_MIN),
         *(versions(place) for place in VERSION_WORDS),
         *(undo(size) for size in UNDO_GB),
+        *(steps(count) for count in UNDO_STEPS),
         Command("Painting", "Begin where I left off", lambda: remember("resume", not recall("resume", True)),
                 submenu="Keeping", group="d", checked=lambda: recall("resume", True),
                 tip="Open the last painting when Japanner starts, as it was left"),

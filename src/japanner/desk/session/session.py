@@ -24,7 +24,9 @@ from japanner.errors import InputError
 from japanner.files import ora_write
 from japanner.files.open_file import OpenFile
 from japanner.painting.document.document import Document, same_but_frisket
+from japanner.painting.document.journal import state_folder
 from japanner.painting.document.keeper import JournalKeeper
+from japanner.painting.document.packed import Packer
 from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.operations import Change, Operation
 from japanner.painting.picture.looks import nearest_step
@@ -81,6 +83,7 @@ class Session(QObject):
         self.looking = Looking(self.work, self)
         self.aiming = Aiming(lambda: self.painting, self.hand, self.work, self)
         self.keeper = JournalKeeper(self.told.emit, ora_write.write)
+        self._packer = Packer(state_folder())
         self.strokes = Strokes(
             lambda: self.painting, self.hand, self.work, show=self._renew, commit=self._commit,
             apply=self.apply, small=self._small, show_small=self._show_small, parent=self,
@@ -139,7 +142,7 @@ class Session(QObject):
         self.rest_hand()
         self.leave_document(keep=keep, file=file)
         self.document = document
-        document.limit_bytes = recall("undo GB", 1) << 30
+        self.bound_history()
         self.saved_at = None  # it was saved before, by somebody
         self.stored_at = time.monotonic() if file else None
         self._saved_painting = document.painting if saved else replace(document.painting)
@@ -154,6 +157,17 @@ class Session(QObject):
         self.hand.fit_canvas(max(document.painting.width, document.painting.height))
         self.opened.emit()
         self.work.active_changed.emit()
+
+    def bound_history(self) -> None:
+        """How far back undo goes, as the painter wants it."""
+        self.document.limit_bytes = recall("undo GB", 1) << 30
+        self.document.limit_steps = recall("undo steps", 1000)
+
+    def tick(self, *, idle: bool) -> None:
+        """To be called every second: what is done is kept on disk, and what was long ago takes less room."""
+        self.keeper.tick(idle=idle)
+        if not self.strokes.under_way:
+            self._packer.tick(self.document)
 
     def leave_document(self, *, keep: bool, file: OpenFile | None = None) -> None:
         """Let go of the document's journal, and of its file unless it is `file` that is worked on from now."""
@@ -239,6 +253,7 @@ class Session(QObject):
         # By name: putting the hand to rest may have made the step that is taken back.
         with working():
             change = step()
+            self._packer.tick(self.document)  # the next one is unpacked ahead
             if change is not None:
                 self._after(change)
         if change is None:

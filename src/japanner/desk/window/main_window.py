@@ -412,7 +412,7 @@ class MainWindow(QMainWindow):
     def _tick(self) -> None:
         """Every second: journal, saving by itself, and how long ago the painting was saved."""
         idle = not self.session.strokes.under_way and time.monotonic() - self._hand_moved_at > IDLE_S
-        self.session.keeper.tick(idle=idle)
+        self.session.tick(idle=idle)
         if idle:
             self.files.save_by_itself()
         self.name_corner.refresh()

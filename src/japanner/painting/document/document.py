@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, fields
+from itertools import islice, pairwise
 from typing import Any, Final
 
 from japanner.errors import InputError
 from japanner.painting.document.engine import ENGINE
+from japanner.painting.document.packed import Packed
 from japanner.painting.model import Painting
 from japanner.painting.operations import Change, Operation, operation_from_record, to_record
 from japanner.painting.picture.moments import Moment
@@ -21,12 +23,18 @@ __all__ = [
     "MARKS",
     "SAVED",
     "Document",
+    "Past",
     "begun",
     "new_document",
     "replayed",
     "standing_records",
 ]
 
+
+RECENT: Final = 4
+"""The latest steps lie as they are in such a share of the memory for undo."""
+SPILLED: Final = 4
+"""So much more than in memory may lie on disk."""
 
 UNDO: Final[Record] = {"op": "undo"}
 REDO: Final[Record] = {"op": "redo"}
@@ -54,21 +62,26 @@ class _Begin:
         return Painting(self.width, self.height, self.ppi, self.title, self.ground)
 
 
-@dataclass(frozen=True, eq=False)
-class _Past:
-    """A value to go back (or forward) to, and what leaving it changed."""
+@dataclass(eq=False)
+class Past:
+    """A value to go back (or forward) to, as it was or packed, and what leaving it changed. cost: bytes of memory."""
 
-    painting: Painting
+    kept: Painting | Packed
     change: Change
     cost: int
+
+    def painting(self, after: Painting) -> Painting:
+        """The value; `after` is the one that came of it."""
+        return self.kept if isinstance(self.kept, Painting) else self.kept.painting(after)
 
 
 class Document:
     """The present painting, the former ones, and the record of every change.
 
     `write` is called with each record before the change counts: a journal stores it there, and if it
-    raises, nothing has happened. Undo keeps former values up to `limit_bytes` of tiles not shared with
-    the present; at least one step is always kept.
+    raises, nothing has happened. Undo keeps former values up to `limit_bytes` of memory for tiles not shared with
+    the present, up to four times that on disk, and `limit_steps` of them; at least one is always kept. What lies behind
+    the latest quarter of that memory is to be packed (`to_pack`, `packed`), by whoever has time for it.
     """
 
     def __init__(
@@ -78,6 +91,7 @@ class Document:
         records: Iterable[Record] = (),
         write: Callable[[Record], None] | None = None,
         limit_bytes: int = 1 << 30,
+        limit_steps: int = 1000,
     ) -> None:
         self.painting = painting
         self.records: list[Record] = list(records)
@@ -85,10 +99,11 @@ class Document:
         self.moments: tuple[Moment, ...] = ()
         """How it grew, where its file says so."""
         self.undo_bytes = 0
-        """Memory that former values hold beyond the present one."""
-        self.limit_bytes = limit_bytes
-        self._past: deque[_Past] = deque()
-        self._future: deque[_Past] = deque()
+        """Memory that former values hold beyond the present one; what lies on disk is `spilled_bytes`."""
+        self.spilled_bytes = 0
+        self.limit_bytes, self.limit_steps = limit_bytes, limit_steps
+        self._past: deque[Past] = deque()
+        self._future: deque[Past] = deque()
 
     def apply(self, operation: Operation) -> Change:
         """Run one operation; InputError leaves everything as it was."""
@@ -103,8 +118,58 @@ class Document:
         self.undo_bytes -= sum(one.cost for one in self._future)
         self._future.clear()
         self.painting = painting
-        while len(self._past) > 1 and self.undo_bytes > self.limit_bytes:
-            self.undo_bytes -= self._past.popleft().cost
+        self._bound()
+
+    def _bound(self) -> None:
+        """Let the oldest steps go that are beyond a limit."""
+        while len(self._past) > 1 and (
+            self.undo_bytes > self.limit_bytes
+            or len(self._past) > self.limit_steps
+            or self.spilled_bytes > SPILLED * self.limit_bytes
+        ):
+            one = self._past.popleft()
+            self.undo_bytes -= one.cost
+            self.spilled_bytes -= _spilled(one)
+
+    # --- packing --------------------------------------------------------------------------------------
+
+    def to_pack(self, most: int = 1) -> list[tuple[Past, Painting, Painting]]:
+        """The oldest steps that should be packed, each with its value and the one after."""
+        recent, first = 0, len(self._past) - 1
+        while first > 0 and recent + self._past[first].cost <= self.limit_bytes / RECENT:
+            recent += self._past[first].cost
+            first -= 1
+        line = list(self._past)[: first + 2]
+        pairs = ((one, one.kept, after.kept) for one, after in pairwise(line))
+        found = (three for three in pairs if isinstance(three[1], Painting) and isinstance(three[2], Painting))
+        return list(islice(found, most))  # type: ignore[arg-type]
+
+    def packed(self, step: Past, packed: Packed) -> None:
+        """Take what a step was packed to, unless it is no step any more."""
+        if step not in self._past:
+            return
+        self.undo_bytes += packed.in_memory - step.cost
+        step.kept, step.cost = packed, packed.in_memory
+        self.spilled_bytes += _spilled(step)
+        self._bound()
+
+    @property
+    def spills(self) -> bool:
+        """Whether there is so much in memory that what is packed should go to disk."""
+        return self.undo_bytes > self.limit_bytes / RECENT
+
+    def to_unpack(self) -> tuple[Past, Packed, Painting] | None:
+        """The step that undo comes to next, if it is packed, and the present value."""
+        one = self._past[-1] if self._past else None
+        return None if one is None or isinstance(one.kept, Painting) else (one, one.kept, self.painting)
+
+    def unpacked(self, step: Past, painting: Painting) -> None:
+        """Take what a step was unpacked to, if it is still the next."""
+        if self._past and step is self._past[-1] and isinstance(step.kept, Packed):
+            cost = _tiles_lost(painting, self.painting)
+            self.undo_bytes += cost - step.cost
+            self.spilled_bytes -= _spilled(step)
+            step.kept, step.cost = painting, cost
 
     def settle(self) -> None:
         """Forget how nudges came about, as the file does that the painting has just been saved to."""
@@ -116,7 +181,7 @@ class Document:
         """What was done so far belongs to how it began: there is nothing to undo."""
         self._past.clear()
         self._future.clear()
-        self.undo_bytes = 0
+        self.undo_bytes = self.spilled_bytes = 0
 
     def mark_engine(self, former: int) -> None:
         """From here on this engine works everything out; `former` did so before."""
@@ -131,9 +196,7 @@ class Document:
         """Go forward again; None if there is nothing."""
         return self._steps(self._future, self._past, REDO, skip_friskets=skip_friskets)
 
-    def _steps(
-        self, source: deque[_Past], target: deque[_Past], record: Record, *, skip_friskets: bool
-    ) -> Change | None:
+    def _steps(self, source: deque[Past], target: deque[Past], record: Record, *, skip_friskets: bool) -> Change | None:
         change: Change | None = None
         while True:
             before = self.painting
@@ -148,7 +211,7 @@ class Document:
     @property
     def former(self) -> tuple[Painting, Change] | None:
         """The painting before the last change, and that change."""
-        return (self._past[-1].painting, self._past[-1].change) if self._past else None
+        return (self._past[-1].painting(self.painting), self._past[-1].change) if self._past else None
 
     @property
     def undo_words(self) -> str | None:
@@ -158,14 +221,16 @@ class Document:
     def redo_words(self) -> str | None:
         return self._future[-1].change.words if self._future else None
 
-    def _step(self, source: deque[_Past], target: deque[_Past], record: Record) -> Change | None:
+    def _step(self, source: deque[Past], target: deque[Past], record: Record) -> Change | None:
         if not source:
             return None
         self._log(record)
         former = source.pop()
+        painting = former.painting(self.painting)
         self.undo_bytes -= former.cost
-        self._keep(target, former.change, former.painting)
-        self.painting = former.painting
+        self.spilled_bytes -= _spilled(former)
+        self._keep(target, former.change, painting)
+        self.painting = painting
         # Undoing a deletion shows as much as the deletion hid.
         areas = former.change.areas or ((self.painting.rect,) if former.change.structure else ())
         return Change(former.change.words, tuple(areas), structure=True)
@@ -175,11 +240,15 @@ class Document:
             self.write(record)
         self.records.append(record)
 
-    def _keep(self, where: deque[_Past], change: Change, successor: Painting) -> None:
+    def _keep(self, where: deque[Past], change: Change, successor: Painting) -> None:
         """Hold on to the present value, which `successor` is about to replace."""
         cost = _tiles_lost(self.painting, successor)
-        where.append(_Past(self.painting, change, cost))
+        where.append(Past(self.painting, change, cost))
         self.undo_bytes += cost
+
+
+def _spilled(step: Past) -> int:
+    return 0 if isinstance(step.kept, Painting) else step.kept.size - step.kept.in_memory
 
 
 def same_but_frisket(one: Painting, other: Painting) -> bool:
