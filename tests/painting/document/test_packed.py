@@ -141,7 +141,7 @@ def test_steps_that_went_meanwhile_are_not_missed(tmp_path):
     packer.tick(document)
     packer.tick(other)
     packer.settle(other)
-    assert other.spilled_bytes == 0
+    assert all(isinstance(one.kept, Packed) or one.cost == 0 for one in list(other._past)[:-1])
 
 
 @pytest.mark.usefixtures("packs_all")

@@ -12,6 +12,7 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Iterator
 from dataclasses import dataclass
+from threading import Lock
 from typing import Final
 
 import numpy as np
@@ -42,6 +43,8 @@ __all__ = [
 ]
 
 
+WORTH_KEEPING: Final = 2
+"""Bodies of so few layers are made again as quickly."""
 FREE: Final = ("flat", "edge")
 """Roles of the layers of a body that are not held inside its silhouette."""
 
@@ -135,6 +138,11 @@ class _State:
     light: Light
     group: Accumulator | None = None
 
+    @property
+    def size(self) -> int:
+        """Of how many accumulators it consists."""
+        return (self.acc.size > 0) + (self.group is not None)
+
     def copied(self, area: Rect, light: Light) -> _State:
         """A copy to go on with, under the light as it is now."""
         group = None if self.group is None else accumulate.copied(self.group, area)
@@ -176,44 +184,80 @@ def state_after(painting: Painting, steps: tuple[Step, ...], key: Key, *, groupe
 
 
 class Compositor:
-    """Composes tiles and remembers, for the layer being worked on, what lies under it.
+    """Composes tiles and remembers, for the layer being worked on, what lies under it and the bodies of parts above.
 
     What is remembered is checked against the very tiles and settings it was made from, so it cannot be stale.
     """
 
-    REMEMBERED: Final = 96
-
-    def __init__(self) -> None:
-        self._under: OrderedDict[Key, tuple[tuple[object, ...], _State]] = OrderedDict()
+    def __init__(self, most: int = 256) -> None:
+        """`most`: so many accumulators are remembered, a MiB each; those that were needed least lately go first."""
+        self._most, self._count, self._guard = most, 0, Lock()
+        self._kept: OrderedDict[tuple[Key, int], tuple[tuple[object, ...], _State]] = OrderedDict()
 
     def tile(
         self, painting: Painting, steps: tuple[Step, ...], key: Key, area: Rect = WHOLE, active: int | None = None
     ) -> Accumulator:
         """The picture's accumulator of one tile; only `area` of it is defined.
 
-        `active` is the uid of the layer being worked on: what is under it is kept for the next call.
+        `active` is the uid of the layer being worked on: what is around it is kept for the next call.
         """
         split = next((i for i, step in enumerate(steps) if step.layer is not None and step.layer.uid == active), 0)
-        if split:
-            state = self._under_tile(painting, steps[:split], key).copied(area, painting.light)
-        else:
+        if not split:
             state = _State(accumulate.filled(painting.ground, area), painting.light)
-        for step in steps[split:]:
+            for step in steps:
+                state.take(step, key, area)
+            return state.acc
+        state = self._under(painting, steps[:split], key).copied(area, painting.light)
+        at = _behind_open_group(steps, split)
+        for step in steps[split:at]:
             state.take(step, key, area)
+        while at < len(steps):
+            end = _behind_open_group(steps, at) if steps[at].grouped else at + 1
+            if end - at > WORTH_KEEPING:
+                state.group = self._body(painting, steps[at : end - 1], key)
+                state.take(steps[end - 1], key, area)
+            else:
+                for step in steps[at:end]:
+                    state.take(step, key, area)
+            at = end
         return state.acc
 
-    def _under_tile(self, painting: Painting, steps: tuple[Step, ...], key: Key) -> _State:
-        made_from: tuple[object, ...] = (painting.ground, *(_fingerprint(step, key, painting.light) for step in steps))
-        found = self._under.get(key)
-        if found is not None and found[0] == made_from:
-            return found[1]
-        state = _State(accumulate.filled(painting.ground), painting.light)
+    def _under(self, painting: Painting, steps: tuple[Step, ...], key: Key) -> _State:
+        return self._remembered(key, 0, steps, painting, _State(accumulate.filled(painting.ground), painting.light))
+
+    def _body(self, painting: Painting, steps: tuple[Step, ...], key: Key) -> Accumulator | None:
+        """The group that steps make, all of them within it; None where nothing of it is there."""
+        layer = steps[0].layer
+        assert layer is not None
+        bare = np.empty((4, 0, 0), np.float32)  # it takes no part
+        return self._remembered(key, layer.uid, steps, painting, _State(bare, painting.light)).group
+
+    def _remembered(
+        self, key: Key, name: int, steps: tuple[Step, ...], painting: Painting, bare: _State
+    ) -> _State:  # fmt: skip
+        made_of: tuple[object, ...] = (painting.ground, *(_fingerprint(step, key, painting.light) for step in steps))
+        with self._guard:
+            found = self._kept.get((key, name))
+            if found is not None and found[0] == made_of:
+                self._kept.move_to_end((key, name))
+                return found[1]
         for step in steps:
-            state.take(step, key, WHOLE)
-        self._under[key] = (made_from, state)
-        while len(self._under) > self.REMEMBERED:
-            self._under.popitem(last=False)
-        return state
+            bare.take(step, key, WHOLE)
+        with self._guard:
+            if (former := self._kept.pop((key, name), None)) is not None:
+                self._count -= former[1].size
+            self._kept[key, name] = made_of, bare
+            self._count += bare.size
+            while self._count > self._most and len(self._kept) > 1:
+                self._count -= self._kept.popitem(last=False)[1][1].size
+        return bare
+
+
+def _behind_open_group(steps: tuple[Step, ...], at: int) -> int:
+    """The first step from `at` on that is behind the group that is open there; `at` itself where none is."""
+    if not (steps[at].grouped or steps[at].closes):
+        return at
+    return next(i for i in range(at, len(steps)) if steps[i].closes) + 1
 
 
 class _Same:

@@ -26,7 +26,7 @@ class Picture:
         """`sketch_on_top`: sketches are drawn once more over everything, in whichever value stands out."""
         self.painting = painting
         self.sketch_on_top = sketch_on_top
-        self._compositor, self._small_compositor = Compositor(), Compositor()
+        self._compositor, self._small_compositor = Compositor(), Compositor(most=64)
         self._stale: dict[Key, Rect] = {}  # shown at a coarser level only
         self._owed: dict[Key, Rect] = {}  # the same, while it still goes on
         self._active: int | None = None
