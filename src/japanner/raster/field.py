@@ -85,7 +85,7 @@ class Warp:
 def resampled(origin: Raster, shifts: Shift, area: Rect, *, quick: bool = False) -> NDArray[np.uint16]:
     """Premultiplied pixels (4, h, w) of `area`, on the canvas, of `origin` as a field's `shifts` there show them.
 
-    By Lanczos of eight pixels (Duchon 1979); quick: by cubics of four (Keys 1981), a quarter of the work.
+    By Lanczos of eight pixels (Duchon 1979); quick: linearly, a tenth of the work.
     """
     out = np.empty((4, area.height, area.width), np.uint16)
     blocks = [(y, x) for y in range(0, area.height, BLOCK_PX) for x in range(0, area.width, BLOCK_PX)]
@@ -129,9 +129,7 @@ def _weights(quick: bool) -> Shift:
     """Weights of the pixels around a place between two of them, float32 (STEPS + 1, taps); each row adds up to 1."""
     between = np.linspace(0, 1, STEPS + 1)[:, None]
     if quick:
-        d = np.abs(np.arange(-1, 3) - between)
-        near, far = (1.5 * d - 2.5) * d * d + 1, ((-0.5 * d + 2.5) * d - 4) * d + 2
-        weights = np.where(d <= 1, near, np.where(d < 2, far, 0))
+        weights = 1 - np.abs(np.arange(2) - between)
     else:
         d = np.arange(-3, 5) - between
         weights = np.sinc(d) * np.sinc(d / 4)

@@ -89,8 +89,9 @@ def loose(line: Floats, half: Floats, kind: LockKind, every: int, random: np.ran
     place, share, noise = _chances(kind, every, random)
     stray, several = share[0] < kind.stray, kind.count > 1
     ends, begins = 1 - 0.45 * kind.variety * share[1] ** 2, 0.05 * share[2] ** 1.5 * several
-    # A quick look does with fewer joints.
-    bends = max(length / (PX_A_JOINT * (2 if every > 1 else 1)), 14 * swings)
+    # A quick look does with fewer joints: every pixel of a thick strand looks at all that are within its width.
+    joint_px = PX_A_JOINT if every == 1 else max(2 * PX_A_JOINT, kind.wide_px / 6)
+    bends = max(length / joint_px, 14 * swings)
     s = np.linspace(0, 1, _joints(bends, pieces))[None]
     s = (begins[:, None] + s * (ends - begins)[:, None]).astype(np.float32)
     at = s * np.float32(length)

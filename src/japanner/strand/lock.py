@@ -21,14 +21,16 @@ def lock(
     """Strands of a lock along a line (k, 2) in canvas px from root to tip; width (k,): half of it, px, at its points.
 
     colour: encoded, of its middle. light: unit vector towards the key light, y up. thick (k,): factor on the
-    strands' own thickness along the line. every: only every so many of the strands, somewhat wider, for a quick look.
+    strands' own thickness along the line. every: only every so many of the strands, somewhat wider and with fewer
+    joints, for a quick look.
     """
     random = np.random.Generator(np.random.PCG64(seed))
     thickness, values, jitter = random.standard_normal((3, kind.count))[:, ::every]
     made = {"braid": braided, "bun": wound, "cord": laid}.get(kind.pattern, loose)
     course = made(line, width, kind, every, random)
     chosen = np.broadcast_to(np.asarray(colour, float), (len(course.points), 3, 3))
-    own = kind.wide_px * min(every, 3) ** 0.5 * np.exp(0.5 * kind.variety * thickness)
+    fuller = min(every, 3) ** 0.5 if kind.count > 1 else 1.0
+    own = kind.wide_px * fuller * np.exp(0.5 * kind.variety * thickness)
     wide = None if thick is None else np.interp(course.share, np.linspace(0, 1, len(thick)), thick)
     shade = _shade(kind, course, light, values, 0.08 * jitter)
     ends = {"tip": 1.0, "soft": 0.0, "power": 0.0} if course.blunt else {"tip": 0.7, "soft": 0.06, "power": 2.2}

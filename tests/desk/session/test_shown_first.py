@@ -225,6 +225,28 @@ def test_at_full_size_the_exact_stroke_is_what_shows(whole):
     begin(whole, SOFT, [(850, 750, 1.0), (900, 800, 1.0), (950, 820, 1.0)])
     assert not isinstance(session.strokes._stroke, FollowedStroke)
     whole.pen_up((950, 820, 1.0))
-    assert not session.picture.behind
+    settled(session)
     assert np.array_equal(session.picture.levels[0], Picture(session.painting).levels[0])
+    easel.fit()
+
+
+def test_what_lies_beyond_the_window_is_composed_when_the_hand_rests_or_looks_there(whole):
+    session, easel = whole.window.session, whole.window.easel
+    easel.look_at(900, 800, zoom=1.0)
+    seen, edge = session.looking.area, session.looking.area.x1
+    begin(whole, SOFT, [(edge - 60, 700, 1.0), (edge - 20, 800, 1.0), (edge - 10, 820, 1.0)])
+    session.strokes.end()
+    now = session.picture.levels[0].copy()
+    after = Picture(session.painting).levels[0]
+    view = np.s_[seen.y0 : seen.y1, seen.x0 : seen.x1]
+    assert np.array_equal(now[view], after[view])
+    assert not np.array_equal(now, after)
+    assert session.picture.behind
+    easel.look_at(edge + 100, 800, zoom=1.0)  # whoever looks there sees it
+    easel.grab()
+    seen = session.looking.area
+    view = np.s_[seen.y0 : seen.y1, seen.x0 : seen.x1]
+    assert np.array_equal(session.picture.levels[0][view], after[view])
+    settled(session)
+    assert np.array_equal(session.picture.levels[0], after)
     easel.fit()

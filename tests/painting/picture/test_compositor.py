@@ -12,13 +12,15 @@ from hypothesis import strategies as st
 from japanner.color import lab
 from japanner.errors import InputError
 from japanner.painting.model import Layer, Painting, Part
+from japanner.painting.operations import Fill, SetLayer, SetPart
 from japanner.painting.picture.compositor import Compositor, flattened, limit_tile, plan, silhouette_tile
 from japanner.painting.picture.looks import grey_code, look, nearest_step
 from japanner.painting.picture.picture import Picture
 from japanner.raster.geometry import TILE, Rect
 from japanner.raster.modes import MODES, blend
 from japanner.raster.tiles import Raster
-from tests.paintings import rgba, solid
+from japanner.scripting import Script
+from tests.paintings import HARD, rgba, solid
 
 GROUND = (0.2, 0.3, 0.4)
 FLAT, LIGHT = (0.6, 0.5, 0.4), (0.9, 0.8, 0.7)
@@ -207,3 +209,49 @@ def test_the_steps_look_has_the_five_values_of_the_scale():
 def test_an_unknown_look_is_named():
     with pytest.raises(InputError, match="look: expected one of colour, values, steps"):
         look("x-ray", np.zeros((1, 1), np.uint32))
+
+
+def test_bodies_above_the_layer_in_hand_are_kept_and_made_anew_when_they_change():
+    script = Script.new(300, 280, ground=(0.3, 0.2, 0.25))
+    layers = []
+    for number in range(3):
+        part = script.part(f"Part {number}")
+        for at, (role, mode) in enumerate((("flat", "Normal"), ("shadow", "Multiply"), ("light", "Soft Light"))):
+            layers.append(script.layer(part, role, mode=mode))
+            rows = [(60 + 40 * number, 40 + 30 * at, 1.0), (200, 90 + 60 * number, 0.8)]
+            script.stroke(layers[-1], HARD.with_changes(size_px=120, thick_px=4 * at), (0.7, 0.2 * at, 0.3), rows)
+        layers.append(script.layer(part, "glow", place="over", mode="Screen"))
+        script.stroke(layers[-1], HARD, (0.2, 0.3, 0.1), [(150, 140, 1.0)])
+    compositor = Compositor()
+
+    def same(active):
+        steps = plan(script.painting)
+        for key, local in script.painting.rect.tiles():
+            here = compositor.tile(script.painting, steps, key, local, active)
+            anew = Compositor().tile(script.painting, steps, key)
+            inner = np.s_[:, local.y0 : local.y1, local.x0 : local.x1]
+            assert np.array_equal(here[inner], anew[inner])
+
+    for active in (layers[1], layers[5], layers[-1]):
+        same(active)
+        same(active)
+    body = [uid for key, uid in compositor._kept if uid]
+    assert body
+    script.stroke(layers[9], HARD, (0.9, 0.9, 0.1), [(150, 140, 1.0)])
+    same(layers[1])
+    script.do(SetPart(script.painting.parts[2].uid, {"strength": 0.5}))
+    same(layers[1])
+    script.do(SetLayer(layers[10], {"shown": False}))
+    same(layers[1])
+
+
+def test_what_is_remembered_is_bounded_and_the_latest_stays():
+    script = Script.new(1300, 300)
+    part = script.part("Part")
+    flat, top = script.layer(part, "flat"), script.layer(part, "light")
+    script.do(Fill(flat, (0.5, 0.4, 0.3)))
+    compositor, steps = Compositor(most=4), plan(script.painting)
+    for key, _ in script.painting.rect.tiles():
+        compositor.tile(script.painting, steps, key, active=top)
+    assert compositor._count == sum(state.size for _, state in compositor._kept.values()) <= 4
+    assert next(reversed(compositor._kept))[0] == key

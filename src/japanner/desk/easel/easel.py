@@ -151,7 +151,9 @@ class Easel(QWidget):
     def _say_step(self) -> None:
         """How finely the picture is shown."""
         levels = len(self._session.picture.levels)
-        self._session.see_at(1 << level_at(self.view.zoom * self.devicePixelRatioF(), levels))
+        shown = self.view.to_canvas().mapRect(QRectF(self.rect())).toAlignedRect()
+        area = Rect(shown.left(), shown.top(), shown.right() + 1, shown.bottom() + 1)
+        self._session.see_at(1 << level_at(self.view.zoom * self.devicePixelRatioF(), levels), area)
 
     def _view_changed(self) -> None:
         self.whole = False

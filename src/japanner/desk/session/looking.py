@@ -10,6 +10,7 @@ from PySide6.QtCore import QObject, Signal
 from japanner.desk.session.worked_on import WorkedOn
 from japanner.painting.model import DEFAULT_SCALE, Painting
 from japanner.painting.picture.looks import LOOKS, even_scale
+from japanner.raster.geometry import Rect
 
 __all__ = ["Looking"]
 
@@ -32,6 +33,7 @@ class Looking(QObject):
         self.even_steps = 0  # 0: the steps look shows the part's own scale
         self.squint = 3
         self.step = 1  # so many px of the canvas are shown as one
+        self.area: Rect | None = None  # ... and what of the canvas is shown
         self.pick_side, self.pick_source = 1, "visible"
         work.active_changed.connect(self._on_active)
         self._alone = work.active_part

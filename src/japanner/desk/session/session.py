@@ -350,7 +350,9 @@ class Session(QObject):
         """Show a painting where it has changed: what is shown reduced at once, and the rest when there is time."""
         small = self._small() if sum(one.width * one.height for one in areas) > LARGE_PX else None
         if small is None:
-            self.picture.refresh(self.looking.seen(painting), areas, self.work.active_layer)
+            # The hand waits for what it sees, and for nothing else.
+            seen = self.looking.area if self.strokes.under_way else None
+            self.picture.refresh(self.looking.seen(painting), areas, self.work.active_layer, seen)
             if self.picture.behind:
                 self._rest.start(0)
         else:
@@ -361,9 +363,9 @@ class Session(QObject):
         if areas:
             self.shown.emit(areas)
 
-    def see_at(self, step: int) -> None:
-        """The picture is shown with one px for `step` of the canvas."""
-        self.looking.step = step
+    def see_at(self, step: int, area: Rect) -> None:
+        """Of the picture a canvas `area` is shown, with one px for `step` of the canvas."""
+        self.looking.step, self.looking.area = step, area
         self._prepare.start()
 
     def _small(self) -> Small | None:

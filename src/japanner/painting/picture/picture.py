@@ -48,11 +48,20 @@ class Picture:
         for level in self.levels:
             level[:] = np.uint32(0xFF000000 | r << 16 | g << 8 | b)
 
-    def refresh(self, painting: Painting, areas: Iterable[Rect], active: int | None = None) -> None:
-        """Compose canvas `areas` of `painting` anew; `active` is the uid of the layer being worked on."""
+    def refresh(
+        self, painting: Painting, areas: Iterable[Rect], active: int | None = None, seen: Rect | None = None
+    ) -> None:
+        """Compose canvas `areas` of `painting` anew; `active` is the uid of the layer being worked on. seen: what of
+        the canvas anybody looks at; the rest is put off.
+        """
         self.painting, self._active = painting, active
         self._lag()
         todo = _by_tile(areas, painting.rect)
+        if seen is not None:
+            hidden = {key: todo.pop(key) for key in list(todo) if Rect.of_tile(key).intersected(seen).empty}
+            if hidden:
+                _unite(self._stale, hidden)
+                self._shown_at = len(self.levels)  # it is shown at none
         for key in todo.keys() & self._stale.keys():
             todo[key] = todo[key].united(self._stale.pop(key))
         self._compose(painting, todo, 0, self._compositor, active)

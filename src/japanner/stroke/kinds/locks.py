@@ -28,6 +28,7 @@ MOST_LAYERS: Final = 3.5
 QUICK_PX: Final = 30_000.0
 """So much of all hairs together is drawn at every sample of the pen; the rest follows when it is lifted."""
 FEWEST: Final = 16
+THICK_PX: Final = 30.0
 FLICK_MS: Final = 60.0
 """A flick draws a strand out by so much of the way that the hand would still have made."""
 
@@ -86,7 +87,9 @@ class LockStroke(WorkingStroke):
 
 
 def _every(kind: LockKind, line: NDArray[np.floating], quick_px: float) -> int:
-    """Every how many hairs of a lock can be drawn while the hand moves."""
+    """Every how many hairs of a lock can be drawn while the hand moves; a single thick one with fewer joints, then."""
+    if kind.count == 1:
+        return 2 if kind.wide_px > THICK_PX else 1
     pattern = PATTERNS.get(kind.pattern, PATTERNS["flat"])
     coils = 1.0 if pattern.shape == "line" else helix_length(pattern.coil_mm / 2, pattern.pitch_mm) / pattern.pitch_mm
     length = float(np.hypot(*np.diff(line, axis=0).T).sum()) * coils
