@@ -74,7 +74,7 @@ def _yield(by: int) -> None:
 
 IN_FRONT: Final = ThreadPoolExecutor(CORES, "tiles")
 BEHIND: Final = ThreadPoolExecutor(CORES, "behind", initializer=stand_behind)
-ASIDE: Final = ThreadPoolExecutor(4, "aside", initializer=stand_behind)
+ASIDE: Final = ThreadPoolExecutor(8, "aside", initializer=stand_behind)
 """For whole pieces of work that wait for their items: a team must never wait for itself."""
 
 

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import threading
+import time
 
 import numpy as np
 import pytest
@@ -18,7 +20,16 @@ from japanner.files import ora_read, ora_write
 from japanner.light.shipped import shipped_maquettes
 from japanner.painting.makers import MAKERS
 from japanner.painting.model import DEFAULT_SCALE
-from japanner.painting.operations import AddPart, DropFrisket, Fill, SetFrisket, SetPart
+from japanner.painting.operations import (
+    AddPart,
+    Change,
+    DropFrisket,
+    Fill,
+    Make,
+    SetFrisket,
+    SetPart,
+    operation_from_record,
+)
 from tests.paintings import same_painting
 
 
@@ -199,6 +210,62 @@ def test_maquettes_are_kept_in_files(task, tmp_path, monkeypatch, heard):
 
 
 # --- makers ---------------------------------------------------------------------------------------------------
+
+
+def skin_to_make(hand):
+    """The maker taken up, on a part with a flat."""
+    window, session = hand.window, hand.window.session
+    session.apply(SetPart(session.work.active_part, {"material": "skin"}))
+    session.apply(SetFrisket({"shape": "oval", "x0": 140, "y0": 80, "x1": 340, "y1": 280}))
+    session.apply(Fill(session.work.active_layer, (0.55, 0.45, 0.4)))
+    session.apply(DropFrisket())
+    return window, session
+
+
+def test_the_outcome_is_coarse_then_fine_and_worked_out_while_it_is_looked_at(hand, qtbot, monkeypatch):
+    window, session = skin_to_make(hand)
+    steps = []
+    session.trials.tried.connect(lambda: steps.append(session.trials.trial and session.trials.trial.step))
+    window.tasks.make("skin")
+    task = window.easel.task
+    task.wait()
+    fine = task._fine.step
+    assert steps[-2:] == [4 * fine, fine]
+    qtbot.waitUntil(lambda: task._ahead is not None and task._ahead.done, timeout=20000)
+    ran = []
+    monkeypatch.setattr(Make, "apply", lambda *_: ran.append(1))
+    hand.key(Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: window.easel.task is not task, timeout=20000)
+    assert not ran  # it was there
+    monkeypatch.undo()
+    before = session.document.former[0]
+    record = session.document.records[-1]
+    again, _ = operation_from_record(json.loads(json.dumps(record))).apply(before)
+    assert same_painting(again, session.painting)
+
+
+def test_other_settings_and_leaving_wait_for_nothing(hand, qtbot, monkeypatch):
+    window, session = skin_to_make(hand)
+    going, held = threading.Event(), threading.Event()
+
+    def slow(self, painting):
+        going.set()
+        held.wait(10)
+        return painting, Change("nothing")
+
+    monkeypatch.setattr(Make, "apply", slow)
+    monkeypatch.setattr(Make, "sketch", slow)
+    count = len(session.document.records)
+    window.tasks.make("skin")
+    assert going.wait(5)
+    began = time.monotonic()
+    window.easel.task.seed.setValue(5)
+    hand.key(Qt.Key.Key_Escape)
+    assert window.easel.task is None
+    assert time.monotonic() - began < 2  # the work goes on for ten, and nobody cares
+    held.set()
+    assert len(session.document.records) == count
+    assert session.trials.trial is None
 
 
 def test_a_maker_runs_from_the_menu_and_again(hand, qtbot, tmp_path):

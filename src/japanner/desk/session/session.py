@@ -27,6 +27,7 @@ from japanner.painting.document.document import Document, same_but_frisket
 from japanner.painting.document.journal import state_folder
 from japanner.painting.document.keeper import JournalKeeper
 from japanner.painting.document.packed import Packer
+from japanner.painting.live.ahead import Ahead
 from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.operations import Change, Operation
 from japanner.painting.picture.looks import nearest_step
@@ -217,13 +218,20 @@ class Session(QObject):
             self._after(change)
         return True
 
-    def carry_out(self, operation: Operation, then: Callable[[], None] = lambda: None) -> None:
-        """Run an operation that may take long, beside the window; `then` follows if it counts."""
-        if not self._free(lambda: self.carry_out(operation, then)):
+    def carry_out(
+        self, operation: Operation, then: Callable[[], None] = lambda: None, ahead: Ahead | None = None
+    ) -> None:
+        """Run an operation that may take long, beside the window; `then` follows if it counts. ahead: it has begun
+        already, if it is this one.
+        """
+        if not self._free(lambda: self.carry_out(operation, then, ahead)):
             return
         painting = self.painting
+        begun = ahead is not None and ahead.painting is painting and ahead.operation == operation
 
         def work(progress: Callable[[float, str], None]) -> tuple[Painting, Change]:
+            if ahead is not None and begun:
+                return ahead.result(lambda done: progress(done, words))
             with watched(lambda done: progress(done, words)):
                 return operation.apply(painting)
 

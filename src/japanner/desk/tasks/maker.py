@@ -20,6 +20,7 @@ from japanner.desk.widgets.numbers import NumberBox
 from japanner.desk.widgets.option_row import Options, paint_button
 from japanner.desk.widgets.strip_pad import StripPad
 from japanner.light.metals import STRIPS
+from japanner.painting.live.ahead import Ahead
 from japanner.painting.live.trial import Outcome, Trial
 from japanner.painting.makers import MAKERS, Setting, start_of
 from japanner.painting.makers.base import BARE, FULL
@@ -35,6 +36,7 @@ NO_MAP: Final = "no map"
 # A map's veil over the part: about so many px a side, and how strong.
 VEIL_PX, VEIL_STRENGTH = 800, 0.55
 ALL: Final = "settings"
+Wish = tuple[Trial, Trial, Make]
 
 
 class MakerTask(CommitTask):
@@ -50,6 +52,9 @@ class MakerTask(CommitTask):
         self.values: dict[str, Any] = {}
         self.seed_value, self.page = 1, ""
         self.widgets: dict[str, QWidget] = {}
+        self._fine: Trial | None = None
+        self._coarse: Trial | None = None
+        self._ahead: Ahead | None = None
         self._veiled = ""  # the map that was touched last
         self._veil_kept: tuple[Any, QImage, int] | None = None
         # Settings move in small steps; the picture follows once they rest.
@@ -212,21 +217,37 @@ class MakerTask(CommitTask):
         self._on = False
         self._settle.stop()
         self._latest.stop()
+        self._give_up()
+        self._fine = self._coarse = None
         self.session.trials.end()
+
+    def _give_up(self) -> None:
+        """What was worked out ahead is not wanted any more."""
+        if self._ahead is not None:
+            self._ahead.stop()
+            self._ahead = None
 
     def _show(self) -> None:
         operation = self.operation()
         if operation is not None and self._on:
-            if self.session.trials.trial is None:
+            self._give_up()
+            if self._fine is None or self._coarse is None:
                 self.session.trials.begin()
-            self._latest.want((self.session.trials.trial, operation))
+                self._fine = self.session.trials.trial
+                assert self._fine is not None
+                self._coarse = self._fine.coarser()
+            self._latest.want((self._coarse, self._fine, operation))
         self.redraw.emit()
 
-    def _worked_out(self, wish: tuple[Trial, Make], outcome: Outcome) -> None:
-        trial, _ = wish
-        if self._on and trial is self.session.trials.trial and wish is self._latest.wish:
-            trial.take(outcome)
-            self.session.trials.tried.emit()
+    def _worked_out(self, wish: Wish, made: tuple[Trial, Outcome]) -> None:
+        """Something is there to be seen, coarse at first; while it is looked at, the outcome itself is worked out."""
+        trial, outcome = made
+        if not self._on or wish is not self._latest.wish:
+            return
+        trial.take(outcome)
+        self.session.trials.turn_to(trial)
+        if trial is self._fine:
+            self._ahead = Ahead(self.session.painting, wish[2])
 
     def wait(self) -> None:
         """Until the outcome of the settings is on the easel."""
@@ -239,11 +260,12 @@ class MakerTask(CommitTask):
         """Keep the layers, and work on the last of them."""
         self._settle.stop()
         self._latest.stop()
-        operation = self.operation()
+        operation, ahead = self.operation(), self._ahead
+        self._ahead = None
         if operation is None:
             self.finished.emit()
         else:
-            self.session.carry_out(operation, self.finished.emit)
+            self.session.carry_out(operation, self.finished.emit, ahead)
 
     # --- the place of what has one ------------------------------------------------------------------------
 
@@ -281,7 +303,8 @@ class MakerTask(CommitTask):
             draw_handle(painter, to_view.map(QPointF(x, y + self.values["width"] / 2)))
 
 
-def _work_out(wish: tuple[Trial, Make], deliver: Callable[[Outcome], None], told: Callable[[float], None]) -> None:
-    trial, operation = wish
+def _work_out(wish: Wish, deliver: Callable[[tuple[Trial, Outcome]], None], told: Callable[[float], None]) -> None:
+    coarse, fine, operation = wish
     with watched(told):
-        deliver(trial.worked(operation))
+        deliver((coarse, coarse.sketched(operation)))
+        deliver((fine, fine.worked(operation)))

@@ -14,13 +14,16 @@ __all__ = ["LONGEST_PX", "Outcome", "Triable", "Trial"]
 
 # About what an easel shows of a painting.
 LONGEST_PX = 1300
+COARSER = 4
 
 
 Outcome = tuple[Painting, tuple[Rect, ...]]
 
 
 class Triable(Protocol):
-    """An operation that can be made smaller; `glance`, if it has one, is a quicker `apply`."""
+    """An operation that can be made smaller; `glance`, if it has one, is a quicker `apply`, `sketch` one that leaves
+    out much of what is many.
+    """
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]: ...
 
@@ -30,11 +33,13 @@ class Triable(Protocol):
 class Trial:
     """The painting at 1 / `step` of its size, and the picture of it with an operation tried."""
 
-    def __init__(self, painting: Painting, active: int | None = None) -> None:
-        """`active`: the layer that changes; what lies under it is composed once."""
+    def __init__(self, painting: Painting, active: int | None = None, step: int = 0) -> None:
+        """active: the layer that changes; what lies under it is composed once. step: 0 for one at which the painting is
+        about as large as an easel.
+        """
         self._active = active
-        self.step = 1
-        while max(painting.width, painting.height) / self.step > LONGEST_PX:
+        self.step = step or 1
+        while not step and max(painting.width, painting.height) / self.step > LONGEST_PX:
             self.step *= 2
         self._base = reduced(painting, self.step)
         self._last: tuple[Rect, ...] = ()
@@ -48,6 +53,18 @@ class Trial:
         """What comes of an operation, without showing it: this may take long, and may be done beside the window."""
         small = operation.scaled(1 / self.step)
         painting, change = getattr(small, "glance", small.apply)(self._base)
+        return painting, change.areas
+
+    def coarser(self) -> Trial:
+        """The same at a quarter of its size: what comes of an operation is seen there much sooner."""
+        coarse = Trial(self._base, self._active, COARSER)
+        coarse.step *= self.step
+        return coarse
+
+    def sketched(self, operation: Triable) -> Outcome:
+        """What about comes of an operation, if it can say that sooner than what does."""
+        small = operation.scaled(1 / self.step)
+        painting, change = getattr(small, "sketch", small.apply)(self._base)
         return painting, change.areas
 
     def take(self, outcome: Outcome) -> None:

@@ -176,9 +176,21 @@ class Scene:
     values: Mapping[str, Any]
     seed: int
     told: Told = lambda done: None
+    sketch: bool = False
+    """A first look is wanted: of what is many, some will do."""
+    _share: float = field(default=0.0, init=False)
 
     def __getitem__(self, name: str) -> Any:
         return self.values[name]
+
+    def look_up(self) -> None:
+        """Let whoever does not want this any more stop it; to be called every few tenths of a second."""
+        self.told(self._share)
+
+    def tell(self, share: float) -> None:
+        """So much of the work is done."""
+        self._share = share
+        self.told(share)
 
     @cached_property
     def random(self) -> np.random.Generator:

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from typing import Final
+from functools import partial
+from typing import Final, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -27,6 +29,7 @@ from japanner.painting.makers.base import (
     smoothstep,
 )  # fmt: skip
 from japanner.raster.geometry import Rect
+from japanner.raster.parallel import each
 from japanner.strand import growing, shine
 from japanner.strand.comb import CombField
 from japanner.strand.strands import Strands
@@ -34,6 +37,7 @@ from japanner.strand.strands import Strands
 __all__ = ["COAT", "COATS"]
 
 Floats = NDArray[np.float32]
+T = TypeVar("T")
 
 
 @dataclass(frozen=True)
@@ -103,6 +107,7 @@ WAVED_JOINTS: Final = 18
 COILED_JOINTS: Final = 56
 MOST_HAIRS: Final = 1_500_000
 THINNEST_PX: Final = 0.55
+SKETCHED_PX: Final = 1.6
 
 
 @dataclass(eq=False)
@@ -137,7 +142,7 @@ class _Pelt:
     @property
     def thick(self) -> float:
         """Thickness of hairs, px: on a small canvas fewer and thicker ones stand for many that would hardly show."""
-        return max(float(self.scene["thick"]), THINNEST_PX)
+        return max(float(self.scene["thick"]), SKETCHED_PX if self.scene.sketch else THINNEST_PX)
 
     def planted(self, one: Pass, share: float, name: str) -> _Hairs:
         """Hairs of a pass, grown from roots spread over the silhouette."""
@@ -148,13 +153,16 @@ class _Pelt:
         places = (growing.spread(count, random) * (area.width, area.height)).astype(np.float32)
         i, j = places[:, 0].astype(np.intp), places[:, 1].astype(np.intp)
         i, j = np.minimum(i, area.width - 1), np.minimum(j, area.height - 1)
+        scene.look_up()
         kept = random.random(count) < self.density[j, i]
         i, j, x, y = i[kept], j[kept], places[kept, 0] + area.x0, places[kept, 1] + area.y0
         size = np.exp(0.18 * random.standard_normal(len(x)))
         length = scene["length"] * coat.long * one.long * self.length[j, i] * size
         mess = coat.mess * scene["mess"] / 100
         turn = np.radians(self.noise[j, i] * min(mess / 9, 2) + mess * random.standard_normal(len(x)))
+        scene.look_up()
         tangent, normal = self._stance(x, y, i, j, turn)
+        scene.look_up()
         seen = length * np.maximum(np.hypot(tangent[:, 0], tangent[:, 1]), 0.25)
         joints = (
             COILED_JOINTS
@@ -231,6 +239,7 @@ class _Hairs:
                 continue
             spacing = max(gap * mean, 2.5)
             # The same clumps for all passes, so that they fall together.
+            scene.look_up()
             at, middle = growing.nearest_clump(self.points, spacing, scene.chance(f"clumps {level}"))
             if level == 0:
                 bunch, self.middle = at, middle
@@ -276,6 +285,7 @@ class _Hairs:
             albedo = np.where(grey[:, None], np.maximum(0.35 * albedo + 0.42, albedo), albedo)
         if scene["dark_map"]:
             albedo = albedo * np.reshape(1 - 0.75 * self._by("dark_map"), (-1, 1))
+        scene.look_up()
         light = pelt.light[:, self.j, self.i].T
         toward = np.asarray(scene.light, float)
         across = 0.6 + 0.4 * shine.diffuse(self.tangent, toward)
@@ -396,21 +406,34 @@ def _make(scene: Scene) -> list[Sheet]:
     pelt = _Pelt.of(scene)
     coat = pelt.coat
     kinds = [(one, 1.0) for one in BODY] + [(one, coat.guard * scene["guard"] / 100) for one in GUARD] + [(STRAY, 1.0)]
-    hairs = [pelt.planted(one, share, f"pass {n}").shaped() for n, (one, share) in enumerate(kinds)]
-    scene.told(0.35)
+    # Each pass has chance of its own, so that they can be planted side by side.
+    hairs = _all_of([partial(pelt.planted, one, share, f"pass {n}") for n, (one, share) in enumerate(kinds)])
+    hairs = _all_of([one.shaped for one in hairs])
+    scene.tell(0.35)
     order = np.concatenate([one.rank() for one in hairs])
     # All of them in one order: one after another they would look like films.
-    whole = Strands.together([one.strands() for one in hairs], order)
-    scene.told(0.55)
+    whole = Strands.together(_all_of([one.strands for one in hairs]), order)
+    scene.tell(0.55)
     if scene["layers"] == EDGE_ALONE:
         return [_edge(scene, whole.where(_leaving(scene, whole)))]
     under = pelt.planted(UNDER, coat.under, "under").shaped()
     lowest = Strands.together([under.strands()], under.rank())
     sheets = [_mass(pelt), _sheet("Undercoat", "texture", lowest, scene), _sheet("Coat", "strands", whole, scene)]
-    scene.told(0.85)
+    scene.tell(0.85)
     if scene["edge"] > 0:
         sheets.append(_edge(scene, whole.where(_leaving(scene, whole))))
     return sheets
+
+
+def _all_of(tasks: Sequence[Callable[[], T]]) -> list[T]:
+    """What pieces of work come to that do not depend on each other."""
+    found: dict[int, T] = {}
+
+    def work(at: int) -> None:
+        found[at] = tasks[at]()
+
+    each(range(len(tasks)), work, worth_it=2)
+    return [found[at] for at in range(len(tasks))]
 
 
 def _leaving(scene: Scene, whole: Strands) -> NDArray[np.bool_]:

@@ -33,6 +33,13 @@ class Make:
     again: int = 0
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        return self._made(painting, sketch=False)
+
+    def sketch(self, painting: Painting) -> tuple[Painting, Change]:
+        """About what `apply` comes to, for a first look."""
+        return self._made(painting, sketch=True)
+
+    def _made(self, painting: Painting, *, sketch: bool) -> tuple[Painting, Change]:
         maker = MAKERS[checks.one_of("maker", self.maker, MAKERS)]
         checks.integer("seed", self.seed, 0, 2**31)
         part = painting.part(self.part)
@@ -41,7 +48,7 @@ class Make:
             raise InputError("There is nothing of that run any more; make it anew")
         below = _without(painting, part, former)
         values = maker.checked(self.settings)
-        sheets = maker.make(Scene(below, below.part(part.uid), values, self.seed, watching()))
+        sheets = maker.make(Scene(below, below.part(part.uid), values, self.seed, watching(), sketch))
         made = Made(self.maker, self.again or painting.next_uid, self.seed, values)
         return self._placed(painting, part, former, sheets, made)
 
