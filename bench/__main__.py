@@ -13,7 +13,7 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["JAPANNER_STATE"] = tempfile.mkdtemp(prefix="japanner-bench-")
 
-from bench import brushes, compositing, dab, files, flats, light, pen, startup, strands, values
+from bench import brushes, compositing, dab, files, flats, light, pen, scaling, startup, strands, values
 from bench.result import Result, table
 
 PARTS = {
@@ -27,6 +27,7 @@ PARTS = {
     "strands": strands,
     "files": files,
     "startup": startup,
+    "scaling": scaling,
 }
 
 
