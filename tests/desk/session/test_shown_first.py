@@ -9,13 +9,14 @@ import numpy as np
 import pytest
 from PySide6.QtWidgets import QApplication
 
-from japanner.painting.document.document import Document
+from japanner.painting.document.document import Document, replayed
 from japanner.painting.live.followed import FollowedStroke
 from japanner.painting.live.stroke import LiveStroke
 from japanner.painting.operations import Fill
 from japanner.painting.picture.picture import Picture
 from japanner.scripting import Script
 from japanner.stroke.brush import Brush
+from tests.paintings import same_painting
 
 WIDE, HIGH = 3000, 1800
 SOFT = Brush("Soft", size_px=500, strength=0.8, edge=0.7)
@@ -172,6 +173,52 @@ def test_a_slow_exact_stroke_keeps_nobody_from_going_on(whole, monkeypatch):
     assert len(session.document.records) > 1
     settled(session)
     assert np.array_equal(session.picture.levels[0], Picture(session.painting).levels[0])
+
+
+def test_the_next_press_waits_for_nothing(whole, monkeypatch):
+    """It is painted when the stroke before counts, with all that the hand has drawn meanwhile."""
+    session, gate = whole.window.session, threading.Event()
+    painted, start = LiveStroke.add, session.painting
+    monkeypatch.setattr(
+        LiveStroke, "add", lambda self, rows: (gate.wait(10) if self._unseen else 0, painted(self, rows))[1]
+    )
+    begin(whole, SOFT, ROWS)
+    whole.pen_up(ROWS[-1])
+    lower = [(x, y + 200, p) for x, y, p in ROWS]
+    for lifted in (False, True):
+        began = time.monotonic()
+        begin(whole, SOFT, lower)
+        assert time.monotonic() - began < 2
+        assert session.strokes.under_way
+        assert not session.document.records
+        if lifted:
+            whole.pen_up(lower[-1])
+        else:
+            session.strokes.cancel()  # the one that the hand is at, and not the one before
+    gate.set()
+    end = time.monotonic() + 10
+    while session.strokes.under_way:
+        assert time.monotonic() < end
+        QApplication.processEvents()
+    assert len(session.document.records) == 2
+    assert same_painting(replayed(start, session.document.records), session.painting)
+    settled(session)
+    assert np.array_equal(session.picture.levels[0], Picture(session.painting).levels[0])
+
+
+def test_what_comes_meanwhile_ends_both(whole, monkeypatch):
+    session, gate = whole.window.session, threading.Event()
+    painted, start = LiveStroke.add, session.painting
+    monkeypatch.setattr(
+        LiveStroke, "add", lambda self, rows: (gate.wait(0.5) if self._unseen else 0, painted(self, rows))[1]
+    )
+    begin(whole, SOFT, ROWS)
+    whole.pen_up(ROWS[-1])
+    begin(whole, SOFT, [(x, y + 200, p) for x, y, p in ROWS])
+    session.rest_hand()
+    assert not session.strokes.under_way
+    assert len(session.document.records) == 2
+    assert same_painting(replayed(start, session.document.records), session.painting)
 
 
 def test_an_error_in_the_exact_stroke_is_told_and_the_hand_is_free_again(whole, monkeypatch):

@@ -111,6 +111,20 @@ def test_the_number_of_steps_is_bounded():
     assert len(document._past) == 5
 
 
+def test_kept_moments_count():
+    document, stages = long_document()
+    document.count_held([stages[5], stages[9]])
+    present = {id(tile) for _, raster in document.painting.rasters() for tile in raster.tiles.values()}
+    held = {id(t): t.nbytes for one in (stages[5], stages[9]) for _, r in one.rasters() for t in r.tiles.values()}
+    assert document.held_bytes == sum(size for one, size in held.items() if one not in present) > 0
+    steps = len(document._past)
+    document.limit_bytes = document.undo_bytes
+    document.count_held([stages[5], stages[9]])
+    assert len(document._past) < steps
+    document.count_held([])
+    assert document.held_bytes == 0
+
+
 def test_a_disk_that_refuses_keeps_it_in_memory(tmp_path):
     document, stages = long_document()
     document.limit_bytes = document.undo_bytes

@@ -253,5 +253,5 @@ def test_what_is_remembered_is_bounded_and_the_latest_stays():
     compositor, steps = Compositor(most=4), plan(script.painting)
     for key, _ in script.painting.rect.tiles():
         compositor.tile(script.painting, steps, key, active=top)
-    assert compositor._count == sum(state.size for _, state in compositor._kept.values()) <= 4
+    assert compositor._count == sum(one.state.size for one in compositor._kept.values()) <= 4
     assert next(reversed(compositor._kept))[0] == key

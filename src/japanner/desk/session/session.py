@@ -168,6 +168,7 @@ class Session(QObject):
         """To be called every second: what is done is kept on disk, and what was long ago takes less room."""
         self.keeper.tick(idle=idle)
         if not self.strokes.under_way:
+            self.document.count_held(one.painting for one in self.comparing.moments.kept)
             self._packer.tick(self.document)
 
     def leave_document(self, *, keep: bool, file: OpenFile | None = None) -> None:
@@ -202,6 +203,9 @@ class Session(QObject):
 
     def begin_stroke(self, samples: list[tuple[float, ...]], *, wipe: bool = False) -> bool:
         """Put the brush down; False, with a word to the painter, if that cannot be now."""
+        looks_back = self.comparing.before_shown or self._instead is not None
+        if not self._occupied and not looks_back and self.strokes.follow_on(samples, wipe=wipe):
+            return True
         return self._free() and self.strokes.begin(samples, wipe=wipe)
 
     def apply(self, operation: Operation) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -24,6 +25,15 @@ Samples = Sequence[Sequence[float]]
 Commit = Callable[[Operation, Painting, Change], None]
 AT_ONCE_S, LOOK_MS = 0.02, 15
 ShowSmall = Callable[[Painting, list[Rect], int], None]
+
+
+@dataclass
+class _Next:
+    """A stroke that the hand is at already, while the one before still comes to its end behind."""
+
+    samples: list[Sequence[float]]
+    wipe: bool
+    lifted: bool = False
 
 
 class Strokes(QObject):
@@ -48,6 +58,7 @@ class Strokes(QObject):
         self._told_of_growing = False
         self._small, self._show_small = small, show_small
         self._stroke: LiveStroke | FollowedStroke | None = None
+        self._next: _Next | None = None
         self._queue = PenQueue(self, self._paint_on)
         self._soon = QTimer(self)
         self._soon.setInterval(LOOK_MS)
@@ -55,7 +66,7 @@ class Strokes(QObject):
 
     @property
     def under_way(self) -> bool:
-        return self._stroke is not None
+        return self._stroke is not None or self._next is not None
 
     @property
     def preview(self) -> Painting | None:
@@ -68,6 +79,19 @@ class Strokes(QObject):
         `wipe`: this stroke wipes (the other end of the pen), whatever the brush is set to.
         """
         self.end()
+        return self._begin(samples, wipe)
+
+    def follow_on(self, samples: Samples, *, wipe: bool = False) -> bool:
+        """While the exact stroke before is still painted: the brush is put down when that counts, and catches up; the
+        window does not wait. False if there is none.
+        """
+        stroke = self._stroke
+        if self._next is not None or not isinstance(stroke, FollowedStroke) or not stroke.lifted or stroke.done():
+            return False
+        self._next = _Next(list(samples), wipe)
+        return True
+
+    def _begin(self, samples: Samples, wipe: bool) -> bool:
         wipes = wipe or self._hand.wiping
         trouble = self._trouble(wipes)
         layer = self._work.layer
@@ -119,7 +143,9 @@ class Strokes(QObject):
         return ""
 
     def go_on(self, samples: Samples) -> None:
-        if self._stroke is not None:
+        if self._next is not None:
+            self._next.samples += samples
+        elif self._stroke is not None:
             self._queue.take(samples)
 
     def _paint_on(self, samples: Samples) -> None:
@@ -129,6 +155,9 @@ class Strokes(QObject):
     def lift(self) -> None:
         """Lift the brush: the stroke becomes one operation, at once or, where the exact one is far behind, soon."""
         stroke = self._stroke
+        if self._next is not None:
+            self._next.lifted = True
+            return
         if isinstance(stroke, FollowedStroke):
             self._queue.flush()
             stroke.lift()
@@ -142,10 +171,26 @@ class Strokes(QObject):
         if not isinstance(self._stroke, FollowedStroke) or not self._stroke.lifted:
             self._soon.stop()
         elif self._stroke.done():
-            self.end()
+            try:
+                self._count()
+            finally:
+                self._go_over()
+
+    def _go_over(self) -> None:
+        """To the stroke that the hand is at by now."""
+        following, self._next = self._next, None
+        if following is not None and self._begin(following.samples, following.wipe) and following.lifted:
+            self.lift()
 
     def end(self) -> None:
-        """The stroke counts now, however long the exact one still takes."""
+        """The stroke counts now, however long the exact one still takes; and so does one that follows it already."""
+        try:
+            self._count()
+        finally:
+            self._go_over()
+            self._count()
+
+    def _count(self) -> None:
         self._soon.stop()
         stroke = self._stroke
         if stroke is None:
@@ -195,6 +240,9 @@ class Strokes(QObject):
 
     def cancel(self) -> None:
         """Give the stroke up."""
+        if self._next is not None:
+            self._next = None  # the one before has been finished by the hand
+            return
         self._queue.drop()
         stroke, self._stroke = self._stroke, None
         if stroke is not None:
@@ -211,7 +259,7 @@ class Strokes(QObject):
     def forget(self) -> None:
         """There is another painting."""
         self._queue.drop()
-        self._stroke = None
+        self._stroke = self._next = None
 
     def _shown(self, stroke: LiveStroke | FollowedStroke, areas: list[Rect]) -> None:
         if areas and isinstance(stroke, FollowedStroke):

@@ -101,6 +101,8 @@ class Document:
         self.undo_bytes = 0
         """Memory that former values hold beyond the present one; what lies on disk is `spilled_bytes`."""
         self.spilled_bytes = 0
+        self.held_bytes = 0
+        """Memory that others hold of former values, such as kept moments: there is less for undo."""
         self.limit_bytes, self.limit_steps = limit_bytes, limit_steps
         self._past: deque[Past] = deque()
         self._future: deque[Past] = deque()
@@ -120,10 +122,18 @@ class Document:
         self.painting = painting
         self._bound()
 
+    def count_held(self, paintings: Iterable[Painting]) -> None:
+        """Others hold on to these values."""
+        now = {id(tile) for _, raster in self.painting.rasters() for tile in raster.tiles.values()}
+        held = {id(tile): tile.nbytes for one in paintings for _, raster in one.rasters()
+                for tile in raster.tiles.values() if id(tile) not in now}  # fmt: skip
+        self.held_bytes = sum(held.values())
+        self._bound()
+
     def _bound(self) -> None:
         """Let the oldest steps go that are beyond a limit."""
         while len(self._past) > 1 and (
-            self.undo_bytes > self.limit_bytes
+            self.undo_bytes + self.held_bytes > self.limit_bytes
             or len(self._past) > self.limit_steps
             or self.spilled_bytes > SPILLED * self.limit_bytes
         ):
@@ -156,7 +166,7 @@ class Document:
     @property
     def spills(self) -> bool:
         """Whether there is so much in memory that what is packed should go to disk."""
-        return self.undo_bytes > self.limit_bytes / RECENT
+        return self.undo_bytes + self.held_bytes > self.limit_bytes / RECENT
 
     def to_unpack(self) -> tuple[Past, Packed, Painting] | None:
         """The step that undo comes to next, if it is packed, and the present value."""

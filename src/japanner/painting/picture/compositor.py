@@ -14,6 +14,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from threading import Lock
 from typing import Final
+from weakref import WeakKeyDictionary
 
 import numpy as np
 from numpy.typing import NDArray
@@ -69,8 +70,18 @@ def plan(painting: Painting) -> tuple[Step, ...]:
     return tuple(step for part in painting.parts if part.shown for step in part_plan(part))
 
 
+_PLANS: Final[WeakKeyDictionary[Part, list[Step]]] = WeakKeyDictionary()
+
+
 def part_plan(part: Part) -> list[Step]:
-    """The steps of one part, shown or not."""
+    """The steps of one part, shown or not: always the same ones."""
+    found = _PLANS.get(part)
+    if found is None:
+        found = _PLANS[part] = _planned(part)
+    return found
+
+
+def _planned(part: Part) -> list[Step]:
     steps = [Step(layer, layer.strength * part.strength) for layer in _shown(part, "behind")]
     steps += _body(part)
     steps += [Step(layer, layer.strength * part.strength) for layer in _shown(part, "over")]
@@ -183,6 +194,27 @@ def state_after(painting: Painting, steps: tuple[Step, ...], key: Key, *, groupe
     return state.acc
 
 
+@dataclass(frozen=True, eq=False)
+class _Kept:
+    """A state, and all that it was made of."""
+
+    steps: tuple[Step, ...]
+    prints: tuple[tuple[object, ...], ...]
+    ground: object
+    light: Light
+    state: _State
+
+    def holds(self, painting: Painting, steps: tuple[Step, ...], key: Key) -> bool:
+        """Whether the same would come of these steps. Parts that nobody has touched have the very same steps."""
+        if len(steps) != len(self.steps) or painting.ground != self.ground:
+            return False
+        lit = painting.light is self.light
+        return all(
+            (lit and now is then) or _fingerprint(now, key, painting.light) == made
+            for now, then, made in zip(steps, self.steps, self.prints, strict=True)
+        )
+
+
 class Compositor:
     """Composes tiles and remembers, for the layer being worked on, what lies under it and the bodies of parts above.
 
@@ -192,7 +224,7 @@ class Compositor:
     def __init__(self, most: int = 256) -> None:
         """`most`: so many accumulators are remembered, a MiB each; those that were needed least lately go first."""
         self._most, self._count, self._guard = most, 0, Lock()
-        self._kept: OrderedDict[tuple[Key, int], tuple[tuple[object, ...], _State]] = OrderedDict()
+        self._kept: OrderedDict[tuple[Key, int], _Kept] = OrderedDict()
 
     def tile(
         self, painting: Painting, steps: tuple[Step, ...], key: Key, area: Rect = WHOLE, active: int | None = None
@@ -235,21 +267,23 @@ class Compositor:
     def _remembered(
         self, key: Key, name: int, steps: tuple[Step, ...], painting: Painting, bare: _State
     ) -> _State:  # fmt: skip
-        made_of: tuple[object, ...] = (painting.ground, *(_fingerprint(step, key, painting.light) for step in steps))
         with self._guard:
             found = self._kept.get((key, name))
-            if found is not None and found[0] == made_of:
-                self._kept.move_to_end((key, name))
-                return found[1]
+        if found is not None and found.holds(painting, steps, key):
+            with self._guard:
+                if (key, name) in self._kept:
+                    self._kept.move_to_end((key, name))
+            return found.state
         for step in steps:
             bare.take(step, key, WHOLE)
+        prints = tuple(_fingerprint(step, key, painting.light) for step in steps)
         with self._guard:
             if (former := self._kept.pop((key, name), None)) is not None:
-                self._count -= former[1].size
-            self._kept[key, name] = made_of, bare
+                self._count -= former.state.size
+            self._kept[key, name] = _Kept(steps, prints, painting.ground, painting.light, bare)
             self._count += bare.size
             while self._count > self._most and len(self._kept) > 1:
-                self._count -= self._kept.popitem(last=False)[1][1].size
+                self._count -= self._kept.popitem(last=False)[1].state.size
         return bare
 
 

@@ -17,6 +17,7 @@ from japanner.raster.parallel import each
 __all__ = ["Picture"]
 
 SMALLEST_SIDE = 64
+SHARED_PX = 50_000
 
 
 class Picture:
@@ -126,8 +127,10 @@ class Picture:
                     accumulate.stand_out(acc, tile, todo[key])
             accumulate.show(acc, picture, (key[0] * TILE, key[1] * TILE), todo[key])
 
-        each(todo, work)
         changed = [local.moved(key[1] * TILE, key[0] * TILE) for key, local in todo.items()]
+        # A few tiles are worth sharing out if much of them is to be made.
+        large = sum(one.width * one.height for one in changed) > SHARED_PX
+        each(todo, work, worth_it=2 if large else 4)
         whole = union(changed)
         # Pieces that lie side by side are reduced at once.
         together = whole.width * whole.height <= 1.3 * sum(one.width * one.height for one in changed)
