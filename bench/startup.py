@@ -16,7 +16,9 @@ from japanner.desk.coming import Coming, application
 from PySide6.QtWidgets import QApplication
 application(["bench"])
 all_compiled()
-coming = Coming("The bench is being laid out.")
+from japanner.desk.settings import recall
+from japanner.desk.theme_colours import THEMES
+coming = Coming("The bench is being laid out.", THEMES.get(recall("theme", ""), THEMES["Lacquer"]))
 coming.show_now()
 print("coming", flush=True)
 from japanner.desk.app import make_application

@@ -9,17 +9,9 @@ from pathlib import Path
 
 from japanner import __version__
 from japanner._kernel_cache import all_compiled
-from japanner.demo import DEMOS, SIZES
 from japanner.errors import JapannerError
 
 __all__ = ["main"]
-
-EPILOG = f"""\
-japanner FILE            open a painting (.ora) or a picture (.png)
-japanner demo NAME       open a demo: {", ".join(DEMOS)}
-japanner demo --help     stages, sizes, and painting one without a window
-"""
-
 
 NO_SCREEN = (
     "There is no screen: neither DISPLAY nor WAYLAND_DISPLAY is set.\n"
@@ -39,10 +31,21 @@ def main(arguments: list[str] | None = None) -> int:
     return _demo(given[1:]) if given[:1] == ["demo"] else _window(given)
 
 
+def _epilog() -> str:
+    from japanner.demo import DEMOS  # noqa: PLC0415 - who only starts need not wait for it
+
+    return f"""\
+japanner FILE            open a painting (.ora) or a picture (.png)
+japanner demo NAME       open a demo: {", ".join(DEMOS)}
+japanner demo --help     stages, sizes, and painting one without a window
+"""
+
+
 def _window(arguments: list[str]) -> int:
+    wants_help = bool({"-h", "--help"} & set(arguments))
     parser = argparse.ArgumentParser(
         prog="japanner", description="A bench for rendering characters and creatures, value first, from dark to light.",
-        epilog=EPILOG, formatter_class=argparse.RawDescriptionHelpFormatter,
+        epilog=_epilog() if wants_help else None, formatter_class=argparse.RawDescriptionHelpFormatter,
     )  # fmt: skip
     parser.add_argument("file", nargs="?", type=Path, metavar="FILE", help="a painting or picture to open")
     parser.add_argument("--version", action="version", version=f"japanner {__version__}")
@@ -51,6 +54,8 @@ def _window(arguments: list[str]) -> int:
 
 
 def _demo(arguments: list[str]) -> int:
+    from japanner.demo import DEMOS, SIZES  # noqa: PLC0415 - as above
+
     parser = argparse.ArgumentParser(
         prog="japanner demo", description="Open a demo painting, as it is shipped or painted anew before your eyes."
     )
@@ -80,9 +85,11 @@ def _run(file: Path | None = None, **asked: str) -> int:
         if not compiled_first():
             return 1
     from japanner.desk.coming import Coming, application  # noqa: PLC0415 - as above
+    from japanner.desk.settings import recall  # noqa: PLC0415 - as above
+    from japanner.desk.theme_colours import THEMES  # noqa: PLC0415 - as above
 
     application(sys.argv[:1])
-    coming = Coming("The bench is being laid out.")
+    coming = Coming("The bench is being laid out.", THEMES.get(recall("theme", ""), THEMES["Lacquer"]))
     coming.show_now()
     from japanner.desk.app import run  # noqa: PLC0415 - all that takes its time
 
@@ -90,6 +97,8 @@ def _run(file: Path | None = None, **asked: str) -> int:
 
 
 def _save(name: str, stage: str, size: str, path: Path) -> int:
+    from japanner.demo import DEMOS  # noqa: PLC0415 - as above
+
     def told(done: float, words: str) -> None:
         print(f"\r{done * 100:3.0f} %  {words:<50}", end="", flush=True)
 

@@ -16,13 +16,15 @@ FIRST = ("_kernels_tiles", "_kernels_blend", "_kernels_path", "_kernels_dab", "_
 
 
 def load_kernels(wanted: Callable[[], bool] = lambda: True) -> int:
-    """Load every kernel while that is `wanted`; how many there are."""
+    """Load every kernel while that is `wanted`; how many were."""
+    from japanner._numba import Kernel  # noqa: PLC0415 - it brings Numba, which no start should wait for
+
     names = kernel_modules()
     names.sort(key=lambda name: next((at for at, one in enumerate(FIRST) if name.endswith(one)), len(FIRST)))
     count = 0
     for name in names:
         for one in vars(importlib.import_module(name)).values():
-            if hasattr(one, "load") and wanted():
+            if isinstance(one, Kernel) and wanted():
                 one.load()
                 count += 1
     return count

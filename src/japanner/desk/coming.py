@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QApplication, QLabel, QVBoxLayout, QWidget
 __all__ = ["Coming", "application"]
 
 STYLE = (
-    "QWidget { background: #221f1d; color: #ece6da; font-size: 13px; }QLabel#title { color: #c9a453; font-size: 20px; }"
+    "QWidget {{ background: {panel}; color: {text}; font-size: 13px; }}"
+    "QLabel#title {{ color: {gold}; font-size: 20px; }}"
 )
 
 
@@ -31,9 +32,10 @@ def application(arguments: list[str]) -> QApplication:
 class Coming(QWidget):
     """Stands in the middle of the screen until the window is there."""
 
-    def __init__(self, words: str) -> None:
+    def __init__(self, words: str, colours: dict[str, str]) -> None:
+        """`colours`: of a theme."""
         super().__init__(None, Qt.WindowType.SplashScreen)
-        self.setStyleSheet(STYLE)
+        self.setStyleSheet(STYLE.format(**colours))
         self.setFixedSize(420, 96)
         title, what = QLabel("Japanner"), QLabel(words)
         title.setObjectName("title")

@@ -70,20 +70,20 @@ def test_whatever_was_done_is_undone_and_redone_to_the_bit(tmp_path_factory, spi
 
 
 def long_document() -> tuple[Document, list[Painting]]:
-    document = new_document(900, 700)
+    document = new_document(600, 520)
     document.apply(AddPart("A"))
     document.apply(AddLayer(1, "flat"))
     document.apply(AddLayer(1, "strands", name="Fur"))
     brushes = [HARD, Brush("Fur", kind="fur", size_px=90), HARD.with_changes(kind="nudge", size_px=80), HARD]
     stages = []
-    for number in range(24):
+    for number in range(12):
         layer, brush = 2 + number % 2, brushes[number % 4]
-        line = ((100 + 25 * number, 100, 1.0), (500, 600 - 9 * number, 0.7))
+        line = ((100 + 25 * number, 100, 1.0), (420, 460 - 9 * number, 0.7))
         document.apply(Stroke(layer, brush.to_record(), (0.8, number / 40, 0.2), line, seed=number))
         stages.append(document.painting)
     document.apply(DeleteLayer(2))
     stages.append(document.painting)
-    document.apply(FrameCanvas(50, 40, 700, 500))
+    document.apply(FrameCanvas(50, 40, 500, 400))
     stages.append(document.painting)
     return document, stages
 
