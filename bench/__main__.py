@@ -15,6 +15,7 @@ os.environ["JAPANNER_STATE"] = tempfile.mkdtemp(prefix="japanner-bench-")
 
 from bench import brushes, compositing, dab, files, flats, light, pen, scaling, startup, strands, values
 from bench.result import Result, table
+from japanner.warming import load_kernels
 
 PARTS = {
     "dab": dab,
@@ -36,6 +37,7 @@ def main() -> int:
     parser.add_argument("parts", nargs="*", choices=[*PARTS, []], help="what to measure (everything)")
     parser.add_argument("--json", type=Path, default=Path("out/bench.json"), help="where the figures go as JSON")
     options = parser.parse_args()
+    load_kernels()  # a window does so behind its first paint
     results: list[Result] = []
     for name in options.parts or PARTS:
         print(f"measuring {name} …", file=sys.stderr, flush=True)

@@ -11,6 +11,7 @@ import numpy as np
 from bench.result import Result, best_seconds
 from japanner.light.shipped import shipped_maquette
 from japanner.painting.form.combing import comb_of
+from japanner.painting.live.trial import Trial
 from japanner.painting.operations import Fill, Make, SetComb, SetFrisket, SetMaquette
 from japanner.painting.operations.layer_stroke import LayerStroke
 from japanner.raster.geometry import Rect
@@ -23,7 +24,7 @@ GUIDES = (Guide(((1200.0, 300.0), (600.0, 900.0))), Guide(((1200.0, 300.0), (190
 
 
 def measure() -> list[Result]:
-    return [_hairs(), _field(), _field_on_form(), _coat(), *_pen()]
+    return [_hairs(), _field(), _field_on_form(), _coat(), *_coat_of_a_head(), *_pen()]
 
 
 def _hairs() -> Result:
@@ -59,11 +60,13 @@ def _field_on_form() -> Result:
     return Result("the same on a maquette", 1000 * min(times[1:]), "ms", 400, at_most=True)
 
 
-def _furred(width: int, height: int) -> tuple[Script, int]:
+def _furred(width: int, height: int, within: Rect | None = None) -> tuple[Script, int]:
+    """A part of fur that fills the canvas, or an area of it."""
     script = Script.new(width, height)
     part = script.part("Pelt", "fur")
     layer = script.layer(part, "flat")
-    script.do(SetFrisket({"shape": "oval", "x0": 20, "y0": 20, "x1": width - 20, "y1": height - 20}))
+    x0, y0, x1, y1 = within or Rect(20, 20, width - 20, height - 20)
+    script.do(SetFrisket({"shape": "oval", "x0": x0, "y0": y0, "x1": x1, "y1": y1}))
     script.do(Fill(layer, (0.5, 0.4, 0.3)))
     script.do(SetComb(part, ({"points": ((width / 2, 60.0), (width / 2, height - 60.0))},)))
     return script, part
@@ -76,6 +79,24 @@ def _coat() -> Result:
     operation.apply(script.painting)
     took = best_seconds(lambda: operation.apply(script.painting), 2)
     return Result("coat of 150 000 hairs", took, "s", 5, at_most=True)
+
+
+def _coat_of_a_head() -> list[Result]:
+    """On 2400 x 1800, from the settings to the first look, to the fine one, and to the outcome."""
+    script, part = _furred(2400, 1800, Rect(700, 350, 1700, 1550))
+    operation = Make(part, "coat")
+    began = time.perf_counter()
+    fine = Trial(script.painting)
+    fine.coarser().sketched(operation)
+    first = time.perf_counter() - began
+    fine.worked(operation)
+    second = time.perf_counter() - began
+    whole = best_seconds(lambda: operation.apply(script.painting))
+    return [
+        Result("coat of a head on 2400 x 1800: first look", first, "s", 0.5, at_most=True),
+        Result("coat of a head on 2400 x 1800: fine look", second, "s"),
+        Result("coat of a head on 2400 x 1800: the outcome", whole, "s", 6.0, at_most=True),
+    ]
 
 
 def _pen() -> list[Result]:

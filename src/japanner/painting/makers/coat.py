@@ -406,18 +406,23 @@ def _make(scene: Scene) -> list[Sheet]:
     pelt = _Pelt.of(scene)
     coat = pelt.coat
     kinds = [(one, 1.0) for one in BODY] + [(one, coat.guard * scene["guard"] / 100) for one in GUARD] + [(STRAY, 1.0)]
+    passes = [(one, share, f"pass {n}") for n, (one, share) in enumerate(kinds)]
+    edge_alone = scene["layers"] == EDGE_ALONE
+    if not edge_alone:
+        passes.append((UNDER, coat.under, "under"))
     # Each pass has chance of its own, so that they can be planted side by side.
-    hairs = _all_of([partial(pelt.planted, one, share, f"pass {n}") for n, (one, share) in enumerate(kinds)])
+    hairs = _all_of([partial(pelt.planted, *one) for one in passes])
     hairs = _all_of([one.shaped for one in hairs])
     scene.tell(0.35)
-    order = np.concatenate([one.rank() for one in hairs])
+    ranks = [one.rank() for one in hairs]
+    strands = _all_of([one.strands for one in hairs])
+    over = len(kinds)
     # All of them in one order: one after another they would look like films.
-    whole = Strands.together(_all_of([one.strands for one in hairs]), order)
+    whole = Strands.together(strands[:over], np.concatenate(ranks[:over]))
     scene.tell(0.55)
-    if scene["layers"] == EDGE_ALONE:
+    if edge_alone:
         return [_edge(scene, whole.where(_leaving(scene, whole)))]
-    under = pelt.planted(UNDER, coat.under, "under").shaped()
-    lowest = Strands.together([under.strands()], under.rank())
+    lowest = Strands.together(strands[over:], ranks[over])
     sheets = [_mass(pelt), _sheet("Undercoat", "texture", lowest, scene), _sheet("Coat", "strands", whole, scene)]
     scene.tell(0.85)
     if scene["edge"] > 0:
