@@ -414,15 +414,15 @@ def _make(scene: Scene) -> list[Sheet]:
     hairs = _all_of([partial(pelt.planted, *one) for one in passes])
     hairs = _all_of([one.shaped for one in hairs])
     scene.tell(0.35)
-    ranks = [one.rank() for one in hairs]
-    strands = _all_of([one.strands for one in hairs])
     over = len(kinds)
+    ranks = [one.rank() for one in hairs[:over]]
+    strands = _all_of([one.strands for one in hairs])
     # All of them in one order: one after another they would look like films.
-    whole = Strands.together(strands[:over], np.concatenate(ranks[:over]))
+    whole = Strands.together(strands[:over], np.concatenate(ranks))
     scene.tell(0.55)
     if edge_alone:
         return [_edge(scene, whole.where(_leaving(scene, whole)))]
-    lowest = Strands.together(strands[over:], ranks[over])
+    lowest = Strands.together(strands[over:], hairs[over].rank())
     sheets = [_mass(pelt), _sheet("Undercoat", "texture", lowest, scene), _sheet("Coat", "strands", whole, scene)]
     scene.tell(0.85)
     if scene["edge"] > 0:
