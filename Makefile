@@ -36,6 +36,7 @@ rooms: set-up
 
 bench: set-up
 	QT_QPA_PLATFORM=offscreen $(BIN)/python -m bench
+	$(BIN)/python -m bench.plots
 
 # The demo paintings that are shipped, from their scripts: minutes. And whether they are what the scripts paint.
 demos: set-up

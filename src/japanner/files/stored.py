@@ -30,9 +30,6 @@ class Stored:
         self._print: Print | None = None if path is None else print_of(path)
         self._known: dict[MadeOf, tuple[tuple[weakref.ref[Raster], ...], Any]] = {}
 
-    def __len__(self) -> int:
-        return len(self._known)
-
     def seal(self) -> None:
         """The file is complete: entries count as long as nobody changes it."""
         self._print = None if self.path is None else print_of(self.path)
