@@ -39,8 +39,11 @@ def _scaling(results: list[dict[str, Any]]) -> None:
     figure, axes = plt.subplots(1, len(series), figsize=(11, 2.6), sharey=True, layout="constrained")
     for axis, (what, points) in zip(axes, series.items(), strict=True):
         axis.plot(*zip(*points, strict=True), color=INK, marker="o", markersize=3)
+        at = [x for x, _ in points]
         if what in LOGARITHMIC:
             axis.set_xscale("log")
+        axis.set_xticks(at, [f"{x:.0f}" for x in at])
+        axis.minorticks_off()
         axis.set_xlabel(what)
         axis.set_ylim(0, max(value for line in series.values() for _, value in line) * 1.1)
         axis.grid(color=GRID, linewidth=0.5)
@@ -55,7 +58,7 @@ def _beside(results: list[dict[str, Any]]) -> None:
     if not rows:
         return
     figure, axis = plt.subplots(figsize=(6, 1.9), layout="constrained")
-    names = [name.removeprefix("20 layers ") for name, _ in rows]
+    names = [name.removeprefix("20 layers ").replace("at 1280 x 800", "here") for name, _ in rows]
     bars = axis.barh(names, [value for _, value in rows], color=INK)
     axis.bar_label(bars, fmt="%.0f ms", padding=3)
     axis.set_xlabel("20 blended layers at 1280 x 800, ms")
