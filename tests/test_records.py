@@ -64,7 +64,7 @@ def test_what_is_nested_too_deeply_is_refused():
 
 
 @given(st.sampled_from(sorted(OPERATIONS)), st.dictionaries(st.text(max_size=6), ANYTHING, max_size=3), st.data())
-@settings(max_examples=120)
+@settings(max_examples=70)
 def test_nothing_in_a_record_raises_anything_foreign(op, rest, data):
     """Fields of the right names with values of any kind, on a painting that has something of everything."""
     kind = OPERATIONS[op]
@@ -76,7 +76,7 @@ def test_nothing_in_a_record_raises_anything_foreign(op, rest, data):
 
 
 @given(operations())
-@settings(max_examples=80)
+@settings(max_examples=50)
 def test_any_operation_is_applied_undone_and_replayed(operation):
     """All operations, generated: the record gives the same again, undo the painting before."""
     document = prepared()

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import contextlib
+import time
 from concurrent.futures import Future
 from functools import cache, partial
 
 import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QWidget
@@ -16,7 +18,7 @@ from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.images import image_of
 from japanner.desk.widgets.painter import painter_on
-from japanner.painting.model import STEP_NAMES
+from japanner.painting.model import STEP_NAMES, Part
 from japanner.painting.operations import SetPart
 from japanner.painting.picture.looks import grey_code
 from japanner.raster.parallel import ASIDE
@@ -60,6 +62,7 @@ class ValueRail(QWidget):
         self.setAccessibleName("Value rail")
         self.setToolTip("Click the ramp to set the brush's value; drag a red mark to move a step of the part")
         self._gauge = Gauge()
+        self._took_s = 0.0
         self._asked, self._told = 0, 0  # measurements by number: an older one never replaces a newer one
         self._still: QPixmap | None = None
         self._follow, self._settle, self._soon = (self._timer(ms) for ms in (FOLLOW_MS, SETTLE_MS, POINTER_MS))
@@ -123,8 +126,14 @@ class ValueRail(QWidget):
             self._show(self._asked, NOTHING)
             return
         level, pixels = self._session.picture.level_for(width)
-        done = ASIDE.submit(self._gauge.figures, part, level, pixels.copy())
+        done = ASIDE.submit(self._figures, part, level, pixels.copy())
         done.add_done_callback(partial(self._tell, self._asked))
+
+    def _figures(self, part: Part, level: int, pixels: NDArray[np.uint32]) -> Figures:
+        began = time.perf_counter()
+        found = self._gauge.figures(part, level, pixels)
+        self._took_s = time.perf_counter() - began
+        return found
 
     def _tell(self, number: int, done: Future[Figures]) -> None:
         with contextlib.suppress(RuntimeError):  # the window is gone
@@ -147,7 +156,8 @@ class ValueRail(QWidget):
     def _follow_stroke(self, *_: object) -> None:
         """Measure soon, and once more when the picture rests."""
         if not self._follow.isActive():
-            self._follow.start()
+            # A tenth of a core at most goes into figures while the hand is at it.
+            self._follow.start(max(FOLLOW_MS, round(self._took_s * 10_000)))
         self._settle.start()
 
     def _redraw(self) -> None:
