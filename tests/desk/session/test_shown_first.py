@@ -76,6 +76,7 @@ def gap(one, other):
 
 
 ROWS = [(600 + 60 * i, 700 + 30 * i, 0.7) for i in range(16)]
+LOWER = [(x, y + 200, p) for x, y, p in ROWS]
 
 
 @pytest.mark.parametrize("kind", ["lay", "dodge", "smudge", "blur", "feather", "nudge"])
@@ -150,23 +151,47 @@ def test_one_stroke_after_the_other_without_a_pause(whole):
     assert np.array_equal(session.picture.levels[0], Picture(session.painting).levels[0])
 
 
-def test_a_slow_exact_stroke_keeps_nobody_from_going_on(whole, monkeypatch):
+@pytest.fixture
+def gate(monkeypatch):
+    """Exact strokes wait for it, ten seconds at most."""
+    opened, painted = threading.Event(), LiveStroke.add
+
+    def add(stroke, rows):
+        if stroke._unseen:
+            opened.wait(10)
+        return painted(stroke, rows)
+
+    monkeypatch.setattr(LiveStroke, "add", add)
+    yield opened
+    opened.set()
+
+
+def two_strokes(hand):
+    """One is lifted while its exact stroke waits, and the hand is at the next: neither counts yet."""
+    begin(hand, SOFT, ROWS)
+    hand.pen_up(ROWS[-1])
+    begin(hand, SOFT, LOWER)
+    assert hand.window.session.strokes.under_way
+    assert not hand.window.session.document.records
+
+
+def until_the_hand_is_free(session):
+    end = time.monotonic() + 20
+    while session.strokes.under_way:
+        assert time.monotonic() < end
+        QApplication.processEvents()
+
+
+def test_a_slow_exact_stroke_keeps_nobody_from_going_on(whole, gate):
     """The pen is lifted while the exact stroke is far behind: it counts when it is done, or before all else."""
-    session, gate = whole.window.session, threading.Event()
-    painted = LiveStroke.add
-    monkeypatch.setattr(
-        LiveStroke, "add", lambda self, rows: (gate.wait(10) if self._unseen else 0, painted(self, rows))[1]
-    )
+    session = whole.window.session
     begin(whole, SOFT, ROWS)
     whole.pen_up(ROWS[-1])
     assert not session.document.records
     assert session.strokes.under_way
     gate.set()
-    end = time.monotonic() + 10
-    while not session.document.records:
-        assert time.monotonic() < end
-        QApplication.processEvents()
-    assert not session.strokes.under_way
+    until_the_hand_is_free(session)
+    assert session.document.records
     begin(whole, SOFT, ROWS)
     whole.pen_up(ROWS[-1])
     session.undo()  # of the second one
@@ -175,46 +200,26 @@ def test_a_slow_exact_stroke_keeps_nobody_from_going_on(whole, monkeypatch):
     assert np.array_equal(session.picture.levels[0], Picture(session.painting).levels[0])
 
 
-def test_the_next_press_waits_for_nothing(whole, monkeypatch):
+def test_the_next_press_waits_for_nothing(whole, gate):
     """It is painted when the stroke before counts, with all that the hand has drawn meanwhile."""
-    session, gate = whole.window.session, threading.Event()
-    painted, start = LiveStroke.add, session.painting
-    monkeypatch.setattr(
-        LiveStroke, "add", lambda self, rows: (gate.wait(10) if self._unseen else 0, painted(self, rows))[1]
-    )
-    begin(whole, SOFT, ROWS)
-    whole.pen_up(ROWS[-1])
-    lower = [(x, y + 200, p) for x, y, p in ROWS]
-    for lifted in (False, True):
-        began = time.monotonic()
-        begin(whole, SOFT, lower)
-        assert time.monotonic() - began < 2
-        assert session.strokes.under_way
-        assert not session.document.records
-        if lifted:
-            whole.pen_up(lower[-1])
-        else:
-            session.strokes.cancel()  # the one that the hand is at, and not the one before
+    session, start = whole.window.session, whole.window.session.painting
+    two_strokes(whole)
+    session.strokes.cancel()  # the one that the hand is at, and not the one before
+    begin(whole, SOFT, LOWER)
+    assert not session.document.records
+    whole.pen_up(LOWER[-1])
     gate.set()
-    end = time.monotonic() + 10
-    while session.strokes.under_way:
-        assert time.monotonic() < end
-        QApplication.processEvents()
+    until_the_hand_is_free(session)
     assert len(session.document.records) == 2
     assert same_painting(replayed(start, session.document.records), session.painting)
     settled(session)
     assert np.array_equal(session.picture.levels[0], Picture(session.painting).levels[0])
 
 
-def test_what_comes_meanwhile_ends_both(whole, monkeypatch):
-    session, gate = whole.window.session, threading.Event()
-    painted, start = LiveStroke.add, session.painting
-    monkeypatch.setattr(
-        LiveStroke, "add", lambda self, rows: (gate.wait(0.5) if self._unseen else 0, painted(self, rows))[1]
-    )
-    begin(whole, SOFT, ROWS)
-    whole.pen_up(ROWS[-1])
-    begin(whole, SOFT, [(x, y + 200, p) for x, y, p in ROWS])
+def test_what_comes_meanwhile_ends_both(whole, gate):
+    session, start = whole.window.session, whole.window.session.painting
+    two_strokes(whole)
+    gate.set()
     session.rest_hand()
     assert not session.strokes.under_way
     assert len(session.document.records) == 2
