@@ -169,6 +169,18 @@ def test_a_damaged_journal_costs_the_film_and_not_the_painting(script, tmp_path,
     assert "its film begins anew" in opened.remarks[0]
 
 
+def test_a_journal_that_unpacks_to_one_endless_line_is_refused(script, tmp_path, monkeypatch):
+    script.save(tmp_path / "a.ora")
+    monkeypatch.setattr(growth, "LONGEST_LINE", 4 << 20)
+
+    def change(name, data):
+        return gzip.compress(bytes(64 << 20)) if name == growth.JOURNAL else data
+
+    opened = open_painting(rewritten(tmp_path / "a.ora", tmp_path / "b.ora", change))
+    assert same_painting(opened.painting, script.painting)
+    assert opened.records == ()
+
+
 def test_journals_of_old_are_read_as_they_were_written(script, tmp_path):
     script.save(tmp_path / "a.ora")
     with zipfile.ZipFile(tmp_path / "a.ora") as good, zipfile.ZipFile(tmp_path / "b.ora", "w") as old:

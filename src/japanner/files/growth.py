@@ -26,6 +26,7 @@ PICTURES: Final = "japanner/pictures/"
 GZIP: Final = 31  # zlib's word for a gzip stream
 LEVEL: Final = 2
 PIECE: Final = 1 << 20
+LONGEST_LINE: Final = 256 << 20
 
 MOST_MOMENTS: Final = 1000
 LARGEST_MOMENT: Final = 4 << 20
@@ -102,17 +103,22 @@ def read_journal(container: Container, text: JournalText) -> list[Record]:
     return records
 
 
-def _lines(packed: bytes) -> Iterator[bytes]:
+def _lines(packed: bytes) -> Iterator[bytes | bytearray]:
     """Lines one after another: what unpacks to too much is never held as a whole."""
-    rest, waiting = b"", packed
+    rest, waiting = bytearray(), packed
     try:
         while waiting:
             inflate = isal_zlib.decompressobj(GZIP)
             while not inflate.eof:
                 if not waiting:
                     raise InputError("it is cut off")
-                *whole, rest = (rest + inflate.decompress(waiting, PIECE)).split(b"\n")
-                yield from whole
+                piece = inflate.decompress(waiting, PIECE)
+                rest += piece
+                if b"\n" in piece:
+                    *whole, rest = rest.split(b"\n")
+                    yield from whole
+                elif len(rest) > LONGEST_LINE:
+                    raise InputError("a line of it is too long")
                 waiting = inflate.unconsumed_tail
             waiting = inflate.unused_data
     except IsalError as error:  # type: ignore[misc]  # its stub has it as a value

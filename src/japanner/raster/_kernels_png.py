@@ -9,41 +9,26 @@ from japanner._numba import CODES, CODES_IN, FLAG, FLAGS, FLAGS_IN, I64, STORED,
 UP = 2
 
 
-@kernel(void(STORED_IN, I64, I64, FLAGS))
-def rows_of_16(pixels, top, bottom, out):
-    """Rows top..bottom as differences to the row above, behind their filter's number; high byte first."""
-    channels, _, width = pixels.shape
+@kernel(void(CODES_IN, I64, I64, I64, FLAGS))
+def rows_of(codes, wide, top, bottom, out):
+    """Rows top..bottom as differences to the row above, behind their filter's number.
+
+    codes: the bytes of channels (c, h, w * wide), lowest first as the machine has them; PNG has the highest first.
+    """
+    channels, width = codes.shape[0], codes.shape[2] // wide
     for y in range(top, bottom):
         row = out[y - top]
         row[0] = UP
         for c in range(channels):
-            # Two loops, for a condition in one would keep it from being quick.
-            if y > 0:
-                for x in range(width):
-                    now, above = pixels[c, y, x], pixels[c, y - 1, x]
-                    at = 1 + 2 * (x * channels + c)
-                    row[at] = np.uint8((now >> 8) - (above >> 8))
-                    row[at + 1] = np.uint8(now - above)
-            else:
-                for x in range(width):
-                    at = 1 + 2 * (x * channels + c)
-                    row[at], row[at + 1] = np.uint8(pixels[c, y, x] >> 8), np.uint8(pixels[c, y, x])
-
-
-@kernel(void(CODES_IN, I64, I64, FLAGS))
-def rows_of_8(pixels, top, bottom, out):
-    """The same for channels of a byte."""
-    channels, _, width = pixels.shape
-    for y in range(top, bottom):
-        row = out[y - top]
-        row[0] = UP
-        for c in range(channels):
-            if y > 0:
-                for x in range(width):
-                    row[1 + x * channels + c] = np.uint8(pixels[c, y, x] - pixels[c, y - 1, x])
-            else:
-                for x in range(width):
-                    row[1 + x * channels + c] = pixels[c, y, x]
+            for b in range(wide):
+                first, step = 1 + c * wide + wide - 1 - b, channels * wide
+                # Two loops, for a condition in one would keep it from being quick.
+                if y > 0:
+                    for x in range(width):
+                        row[first + x * step] = codes[c, y, x * wide + b] - codes[c, y - 1, x * wide + b]
+                else:
+                    for x in range(width):
+                        row[first + x * step] = codes[c, y, x * wide + b]
 
 
 @woven

@@ -59,13 +59,13 @@ def _packed(pixels: NDArray[Any]) -> Iterator[bytes]:
     """A zlib stream (RFC 1950, 1951) in pieces: what packs is packed, and noise is put in as it is."""
     channels, height, width = pixels.shape
     length = 1 + width * channels * pixels.itemsize
-    rows_of = kernels.rows_of_16 if pixels.itemsize == 2 else kernels.rows_of_8
+    codes = pixels.view(np.uint8)
     at_once = max(BAND_BYTES // length, 1)
     rows = np.empty((min(at_once, height), length), np.uint8)
     check, start = 1, STREAM
     for top in range(0, height, at_once):
         bottom = min(top + at_once, height)
-        rows_of(pixels, top, bottom, rows)
+        kernels.rows_of(codes, pixels.itemsize, top, bottom, rows)
         band = rows[: bottom - top].reshape(-1).data
         check = isal_zlib.adler32(band, check)
         yield start + (_deflated(band) if _packs(band) else _as_it_is(band))

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import contextlib
 import time
 from collections.abc import Callable
 from concurrent.futures import Future
 from functools import partial
+from threading import Lock
 from typing import Any
 
-from PySide6.QtCore import QCoreApplication, QObject, Signal
+from PySide6.QtCore import QCoreApplication, QObject, Signal, SignalInstance
 
 from japanner.desk.trouble import trouble
 from japanner.errors import InputError
@@ -36,6 +38,7 @@ class Latest(QObject):
         self._work = work
         self._wish: Any = None
         self._running: Future[None] | None = None
+        self._at_work, self._guard = False, Lock()
 
     @property
     def wish(self) -> Any:
@@ -43,28 +46,41 @@ class Latest(QObject):
 
     def want(self, wish: Any) -> None:
         """Work on this from now on; None: on nothing."""
-        self._wish = wish
-        if wish is not None and (self._running is None or self._running.done()):
-            self._running = ASIDE.submit(self._run)
+        with self._guard:
+            self._wish = wish
+            if wish is None or self._at_work:
+                return
+            self._at_work = True
+        self._running = ASIDE.submit(self._run)
 
     def _run(self) -> None:
         done: Any = None
-        while self._wish is not None and self._wish is not done:
-            wish = done = self._wish
+        while (wish := self._next(done)) is not None:
+            done = wish
             try:
                 self._work(wish, partial(self._deliver, wish), partial(self._check, wish))
             except _Outdated:
                 continue
             except InputError as error:
-                self.failed.emit(str(error))
-            except RuntimeError:  # the window is gone, and its signals with it
-                return
+                self._say(self.failed, str(error))
             except BaseException as error:  # the next wish may do better
                 trouble.take(error)
 
+    def _next(self, done: Any) -> Any:
+        """What to work on after what is done; None to stop: whoever wants something from then on begins anew."""
+        with self._guard:
+            wish = None if self._wish is done else self._wish
+            self._at_work = wish is not None
+            return wish
+
     def _deliver(self, wish: Any, outcome: Any) -> None:
         self._check(wish, 0.0)
-        self.delivered.emit(wish, outcome)
+        self._say(self.delivered, wish, outcome)
+
+    @staticmethod
+    def _say(signal: SignalInstance, *what: Any) -> None:
+        with contextlib.suppress(RuntimeError):  # the window is gone, and its signals with it
+            signal.emit(*what)
 
     def _check(self, wish: Any, _: float) -> None:
         if self._wish is not wish:
@@ -79,4 +95,4 @@ class Latest(QObject):
 
     def stop(self) -> None:
         """Want nothing any more."""
-        self._wish = None
+        self.want(None)

@@ -231,7 +231,7 @@ class MakerTask(CommitTask):
         operation = self.operation()
         if operation is not None and self._on:
             self._give_up()
-            if self._fine is None or self._coarse is None:
+            if self._fine is None or self._coarse is None or self.session.trials.trial is None:
                 self.session.trials.begin()
                 self._fine = self.session.trials.trial
                 assert self._fine is not None
