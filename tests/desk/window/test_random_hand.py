@@ -11,7 +11,7 @@ def test_a_walk_of_a_random_hand(own_window, answering):  # noqa: F811
     with Presser(own_window) as presser:
         presser.begin("everything")
         walk = Walk(own_window, seed=20)
-        walk.go(220)
+        walk.go(160)
         walk.check()
         assert not presser._wrong, (walk.done[-20:], presser._wrong[0])
-    assert len(walk.done) == 220
+    assert len(walk.done) == 160

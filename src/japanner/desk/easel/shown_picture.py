@@ -71,7 +71,8 @@ class ShownPicture:
         part = source.toAlignedRect().intersected(image.rect())
         if part.isEmpty():
             return
-        smooth = view.zoom * ratio * scale < PIXELS_FROM
+        # Who looks closely at the canvas sees its pixels; those of a coarse trial are nothing to be seen.
+        smooth = view.zoom * ratio * scale < PIXELS_FROM or self._session.trials.trial is not None
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform, smooth)
         canvas = QRectF(0, 0, self._session.painting.width, self._session.painting.height)
         painter.setClipRect(canvas, Qt.ClipOperation.IntersectClip)
