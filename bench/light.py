@@ -9,9 +9,9 @@ import numpy as np
 from bench.result import Result, best_seconds
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
+from japanner.light.rays.surface import Surface, relit, surface
 from japanner.light.shipped import shipped_maquette
 from japanner.light.sources import SURFACES, shaded_planes
-from japanner.light.surface import Surface, relit, surface
 from japanner.painting.model import Light
 from japanner.painting.operations import Fill, Make, SetFrisket
 from japanner.painting.picture.lighting import sources_of

@@ -22,7 +22,7 @@ from numba import boolean, float32, float64, int32, int64, njit, uint8, uint16, 
 from numba.core.types import Array  # noqa: E402
 
 __all__ = ["AREA", "BYTES", "CODES", "CODES_IN", "FLAG", "FLAGS", "FLAGS_IN", "FLOATS", "I64", "LABELS"]
-__all__ += ["LABELS_IN", "NUMBER", "ONE_F", "Kernel"]
+__all__ += ["BLOCKS_IN", "INDICES", "INDICES_IN", "LABELS_IN", "LINE", "NUMBER", "ONE_F", "Kernel"]
 __all__ += ["PICTURE", "PICTURE_IN", "PLANE", "PLANES", "PLANES_IN", "PLANE_IN", "POINTS", "POINTS_IN", "SERIES"]
 __all__ += [
     "SERIES_IN",
@@ -58,6 +58,8 @@ LABELS_IN = Array(int32, 2, "C", readonly=True)
 BYTES = Array(uint8, 1, "C", readonly=True)
 NUMBER = float64
 SERIES, SERIES_IN = float64[::1], Array(float64, 1, "C", readonly=True)
+BLOCKS_IN = Array(int32, 3, "C", readonly=True)
+LINE, INDICES, INDICES_IN = float32[::1], int64[::1], Array(int64, 1, "C", readonly=True)
 POINTS, POINTS_IN = float64[:, ::1], Array(float64, 2, "C", readonly=True)
 
 # The numpy error model lets loops with divisions vectorise; "contract" allows fused multiply-add, and

@@ -6,8 +6,8 @@ import pytest
 from japanner.light.cloth import Cloth
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
+from japanner.light.rays.surface import distances, surface
 from japanner.light.rows import _cloth, rows_of
-from japanner.light.surface import distances, surface
 from japanner.raster.geometry import Rect
 
 LYING = (0.0, 90.0, 0.0)

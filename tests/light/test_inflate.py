@@ -10,8 +10,8 @@ from japanner.light.cloth import hung
 from japanner.light.inflate import bevel, inflated, normals_of, poisson
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
+from japanner.light.rays.surface import surface
 from japanner.light.shading import lambert
-from japanner.light.surface import surface
 from japanner.raster.geometry import Rect
 
 

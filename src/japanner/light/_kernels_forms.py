@@ -14,6 +14,8 @@ KIND, JOIN, BLEND, MIRROR, GROUP, PART = 0, 1, 2, 3, 4, 5
 PLACE, TURN, SIZE, EDGE, REACH, CENTRE = 6, 9, 18, 21, 22, 23
 START, COUNT, ACROSS, LEFT, LOW, CELL, DOWN = 26, 27, 28, 29, 30, 31, 32
 COLUMNS = 33
+NODE = 6
+"""Numbers to a node of a curve: its place, and its slope to the next."""
 BALL, EGG, TUBE, BOX, RING, SLAB, CORD, PUFF, HEAD, SHEET, STROKE = range(11)
 ADD, CARVE, MEET = 0, 1, 2
 RAISE, LOWER, CREASE, SMOOTH = 0, 1, 2, 3
@@ -83,22 +85,53 @@ def _tube(a, b, c, x, y, z):
     return out * flat + y * lean - a
 
 
+@woven
+def _on_curve(data, at, t, axis):
+    """A cubic between two nodes of a curve at t 0..1, on one axis: place, slope, how the slope changes."""
+    p, q = data[at + axis], data[at + NODE + axis]
+    u, v = data[at + 3 + axis], data[at + NODE + 3 + axis]
+    a, b = TWO * (p - q) + u + v, F(3) * (q - p) - TWO * u - v
+    return ((a * t + b) * t + u) * t + p, (F(3) * a * t + TWO * b) * t + u, F(6) * a * t + TWO * b
+
+
 @inlined
 def _along(data, start, count, x, y, z):
-    """Nearest way from a point to a polyline, squared, and the share of the polyline's length where that is."""
-    best, share = FAR, ZERO
-    for k in range(count - 1):
-        at = start + 4 * k
+    """Nearest way from a point to a smooth curve, squared, and the share of the curve's length where that is.
+
+    The nearest chord says where Newton's steps begin; they may pass from one cubic to the next.
+    """
+    best, k, t = FAR, 0, ZERO
+    for one in range(count - 1):
+        at = start + NODE * one
         ax, ay, az = data[at], data[at + 1], data[at + 2]
-        bx, by, bz = data[at + 4] - ax, data[at + 5] - ay, data[at + 6] - az
+        bx, by, bz = data[at + NODE] - ax, data[at + NODE + 1] - ay, data[at + NODE + 2] - az
         px, py, pz = x - ax, y - ay, z - az
-        t = (px * bx + py * by + pz * bz) / max(bx * bx + by * by + bz * bz, F(1e-12))
-        t = min(max(t, ZERO), ONE)
-        px, py, pz = px - t * bx, py - t * by, pz - t * bz
+        s = (px * bx + py * by + pz * bz) / max(bx * bx + by * by + bz * bz, F(1e-12))
+        s = min(max(s, ZERO), ONE)
+        px, py, pz = px - s * bx, py - s * by, pz - s * bz
         found = px * px + py * py + pz * pz
         if found < best:
-            best, share = found, data[at + 3] + t * (data[at + 7] - data[at + 3])
-    return best, share
+            best, k, t = found, one, s
+    for _ in range(2):
+        at = start + NODE * k
+        cx, ux, wx = _on_curve(data, at, t, 0)
+        cy, uy, wy = _on_curve(data, at, t, 1)
+        cz, uz, wz = _on_curve(data, at, t, 2)
+        cx, cy, cz = cx - x, cy - y, cz - z
+        fast = max(ux * ux + uy * uy + uz * uz, F(1e-12))
+        # Past the centre of the bend the second slope turns round; the first alone still leads the right way.
+        steep = max(fast + cx * wx + cy * wy + cz * wz, F(0.1) * fast)
+        t -= min(max((cx * ux + cy * uy + cz * uz) / steep, -HALF), HALF)
+        if t < ZERO:
+            t, k = (t + ONE, k - 1) if k > 0 else (ZERO, k)
+        elif t > ONE:
+            t, k = (t - ONE, k + 1) if k < count - 2 else (ONE, k)
+    at = start + NODE * k
+    cx, _, _ = _on_curve(data, at, t, 0)
+    cy, _, _ = _on_curve(data, at, t, 1)
+    cz, _, _ = _on_curve(data, at, t, 2)
+    cx, cy, cz = cx - x, cy - y, cz - z
+    return cx * cx + cy * cy + cz * cz, (F(k) + t) / F(count - 1)
 
 
 @inlined

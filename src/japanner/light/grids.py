@@ -38,7 +38,9 @@ class Grid:
 
 
 def along(piece: Piece, step: float) -> Floats:
-    """The curve through a piece's points, about every `step` units: x, y, z and the share of its length (n, 4)."""
+    """The smooth curve through a piece's points as nodes (n, 6), evenly about every `step` units: their places, and
+    the slope of the curve from node to node.
+    """
     points = np.asarray(piece.points, float)
     keep = np.r_[True, np.linalg.norm(np.diff(points, axis=0), axis=1) > 1e-9]
     points = points[keep]
@@ -46,13 +48,16 @@ def along(piece: Piece, step: float) -> Floats:
         points = np.repeat(points, 2, axis=0) + np.array(((0, 0, 0), (1e-4, 0, 0)))
     chords = np.linalg.norm(np.diff(points, axis=0), axis=1)
     knots = np.r_[0, np.cumsum(np.sqrt(chords))]
-    count = int(np.clip(chords.sum() / step, len(points), 400))
-    at = np.linspace(0, knots[-1], count + 1)
-    curve = scipy.interpolate.CubicSpline(knots, points)(at) if len(points) > 2 else np.array(
-        [np.interp(at, knots, column) for column in points.T]
-    ).T  # fmt: skip
-    length = np.r_[0, np.cumsum(np.linalg.norm(np.diff(curve, axis=0), axis=1))]
-    return np.column_stack((curve, length / max(length[-1], 1e-12)))
+    curve = scipy.interpolate.make_interp_spline(knots, points, k=min(len(points), 4) - 1) if len(points) != 3 else (
+        scipy.interpolate.CubicSpline(knots, points)
+    )  # fmt: skip
+    fine = np.linspace(0, knots[-1], 40 * len(points))
+    length = np.r_[0, np.cumsum(np.linalg.norm(np.diff(curve(fine), axis=0), axis=1))]
+    count = int(np.clip(np.ceil(length[-1] / step), max(len(points) - 1, 1), 400))
+    at = np.interp(np.linspace(0, length[-1], count + 1), length, fine)
+    ways = curve.derivative()(at)
+    ways *= length[-1] / count / np.maximum(np.linalg.norm(ways, axis=1, keepdims=True), 1e-12)
+    return np.column_stack((curve(at), ways))
 
 
 @lru_cache(maxsize=64)

@@ -45,6 +45,10 @@ class Maquette:
         fresh = replace(self.pieces[index], **changes)
         return replace(self, pieces=(*self.pieces[:index], fresh, *self.pieces[index + 1 :]))
 
+    def unnamed(self) -> Maquette:
+        """The maquette without all that does not shape it: names of pieces, and whose they are."""
+        return replace(self, pieces=tuple(replace(one, name="piece", part=0) for one in self.pieces))
+
     def moved(self, x: float, y: float) -> Maquette:
         """The maquette elsewhere on the canvas, by so many px."""
         return replace(self, middle=(self.middle[0] + x, self.middle[1] + y))

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from japanner.errors import InputError
 from japanner.light import _kernels_forms as forms
-from japanner.light import _kernels_march as march
+from japanner.light import _kernels_points as march
 from japanner.light.cloth import DOWN, Cloth, Floats, draped, hung
 from japanner.light.grids import Grid, along, grid_of
 from japanner.light.pieces import DRAPE, KINDS, Piece, joins_of, turned
@@ -83,8 +83,7 @@ def _data(piece: Piece, row: NDArray[np.float32], cloth: Cloth | None) -> NDArra
 
 def _curve(piece: Piece) -> NDArray[np.float32]:
     thick = max(piece.size[:2]) if piece.kind == "cord" else piece.size[0]
-    # Short pieces, so that the inner side of a bend shows no rings where they meet.
-    return np.ascontiguousarray(along(piece, max(thick * (0.12 if piece.kind == "cord" else 0.4), 1e-3)), np.float32)
+    return np.ascontiguousarray(along(piece, max(thick * (0.7 if piece.kind == "cord" else 1.0), 1e-3)), np.float32)
 
 
 def _grid(piece: Piece) -> Grid:

@@ -16,7 +16,7 @@ from japanner import checks
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece, turned
-from japanner.light.surface import Surface, seen_at, surface
+from japanner.light.rays.surface import Surface, seen_at, surface
 from japanner.raster.geometry import Rect
 
 __all__ = ["Comb", "CombRule", "OnForm"]

@@ -5,12 +5,11 @@ from __future__ import annotations
 import math
 from collections import OrderedDict
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from threading import Lock
 from typing import Any, Final
 
-import cv2
 import numpy as np
 import scipy
 from numpy.typing import NDArray
@@ -18,17 +17,19 @@ from numpy.typing import NDArray
 from japanner.errors import InputError
 from japanner.light.inflate import inflated
 from japanner.light.maquette import Maquette
-from japanner.light.surface import Surface, surface
+from japanner.light.rays.owners import belongs, coverage
+from japanner.light.rays.surface import Surface, opened_up, relit, seen, surface
 from japanner.painting.form.frisket_shapes import silhouette_sheet
 from japanner.painting.model import Painting, Part
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Sheet
 
-__all__ = ["Form", "form_of", "has_pieces", "keep_surface", "maquette_sheet", "rough_normals", "surface_of"]
+__all__ = ["Form", "form_of", "has_pieces", "maquette_sheet", "rough_normals", "seen_of", "surface_of"]
 
 Plane = NDArray[np.float32]
-KEPT: Final = 3
-"""Surfaces that are kept for whoever asks again."""
+Told = Callable[[float], None]
+ROOM: Final = 400 << 20
+"""Bytes of surfaces that are kept for whoever asks again."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -48,33 +49,48 @@ class Form:
     marched: bool
 
 
-_kept: OrderedDict[Any, Surface] = OrderedDict()
+_kept: OrderedDict[Any, Any] = OrderedDict()
 _lock = Lock()
 
 
-def surface_of(painting: Painting, step: int = 1, told: Callable[[float], None] = lambda done: None) -> Surface:
-    """What is seen of the painting's maquette under its key light; kept, so that others can ask for it."""
-    light, key = painting.light, _key(painting, step)
+def _keep(key: Any, make: Callable[[], Any]) -> Any:
+    """What was made for a key, made if it has to be; the latest are kept, as far as there is room."""
     with _lock:
         if key in _kept:
             _kept.move_to_end(key)
             return _kept[key]
-    found = surface(painting.maquette, painting.rect, light.direction, light_deg=light.size_deg, step=step, told=told)
-    keep_surface(painting, found)
+    found = make()
+    with _lock:
+        _kept[key] = found
+        while len(_kept) > 1 and sum(map(_bytes, _kept.values())) > ROOM:
+            _kept.popitem(last=False)
     return found
 
 
-def keep_surface(painting: Painting, found: Surface) -> None:
-    """Keep what was marched for whoever asks next."""
-    with _lock:
-        _kept[_key(painting, found.step)] = found
-        while len(_kept) > KEPT:
-            _kept.popitem(last=False)
+def _bytes(found: Surface | Plane) -> int:
+    return found.nbytes if isinstance(found, np.ndarray) else 8 * found.depth.nbytes
 
 
-def _key(painting: Painting, step: int) -> Any:
-    light = painting.light
-    return painting.maquette, painting.rect, step, light.direction, light.size_deg
+def seen_of(painting: Painting, step: int = 1, told: Told = lambda done: None) -> Surface:
+    """What is seen of the painting's maquette, without any light; kept by what shapes it, for whoever asks again."""
+    maquette, area = painting.maquette, painting.rect
+    return _keep(_geometry(painting, step), lambda: seen(maquette, area, step=step, told=told))
+
+
+def surface_of(painting: Painting, step: int = 1, told: Told = lambda done: None) -> Surface:
+    """The same with its openness, under the painting's key light."""
+    light, maquette, key = painting.light, painting.maquette, _geometry(painting, step)
+    found = seen_of(painting, step, lambda done: told(0.5 * done))
+    openness = _keep(("openness", key), lambda: opened_up(found, maquette).openness)
+    told(0.8)
+    direction, size = light.direction, light.size_deg
+    lit = _keep(("lit", key, direction, size), lambda: relit(found, maquette, direction, light_deg=size).lit)
+    told(1.0)
+    return replace(found, openness=openness, lit=lit)
+
+
+def _geometry(painting: Painting, step: int) -> Any:
+    return painting.maquette.unnamed(), painting.rect, step
 
 
 def has_pieces(painting: Painting, part: Part) -> bool:
@@ -83,13 +99,13 @@ def has_pieces(painting: Painting, part: Part) -> bool:
 
 
 def maquette_sheet(painting: Painting, part: Part) -> Sheet:
-    """Where the maquette's pieces of a part are seen; InputError if they are not."""
-    seen = surface_of(painting)
-    own = _pieces_of(painting, part, seen.piece).astype(np.float32)
-    if not own.any():
+    """Where the maquette's pieces of a part are seen, below those of the parts above it; InputError if they are not."""
+    number = painting.parts.index(part)
+    above = [one.uid for one in painting.parts[number + 1 :]]
+    cover = coverage(seen_of(painting), painting.maquette, part.uid, above)
+    if not cover.any():
         raise InputError(f"The maquette has no forms of {part.name} on the canvas")
-    # Half a pixel of softness, for edges without steps.
-    return Sheet.of(cv2.GaussianBlur(own, (0, 0), 0.6), 0, 0, painting.width, painting.height)
+    return Sheet.of(cover, 0, 0, painting.width, painting.height)
 
 
 def form_of(painting: Painting, part: Part, depth: float = 1.0) -> Form:
@@ -106,12 +122,12 @@ def form_of(painting: Painting, part: Part, depth: float = 1.0) -> Form:
 
 def rough_normals(painting: Painting, part: Part, area: Rect, step: int) -> Plane | None:
     """Normals (3, h, w) of the maquette's pieces of a part, every `step` px of an area; None if they are not there."""
-    seen = _rough(painting.maquette, area, step)
-    own = _pieces_of(painting, part, seen.piece)
+    rough = _rough(painting.maquette, area, step)
+    own = belongs(rough, painting.maquette, part.uid)
     if not own.any():
         return None
     nearest = tuple(scipy.ndimage.distance_transform_edt(~own, return_distances=False, return_indices=True))
-    return np.stack([plane[nearest] for plane in seen.normal])
+    return np.stack([plane[nearest] for plane in rough.normal])
 
 
 @lru_cache(maxsize=4)
@@ -119,23 +135,16 @@ def _rough(maquette: Maquette, area: Rect, step: int) -> Surface:
     return surface(maquette, area, (0.0, 0.0, 1.0), step=step, quick=True)
 
 
-def _pieces_of(painting: Painting, part: Part, pieces: NDArray[np.int32]) -> NDArray[np.bool_]:
-    """Where the maquette's pieces of a part are seen."""
-    parts = np.array([one.part for one in painting.maquette.pieces] + [0])
-    result: NDArray[np.bool_] = parts[pieces] == part.uid
-    return result
-
-
 def _marched(painting: Painting, part: Part, area: Rect, cover: Plane) -> Form:
     """What the maquette's pieces of this part look like; where the silhouette reaches past them, as next to it."""
-    seen = surface_of(painting)
+    found = surface_of(painting)
     rows, columns = slice(area.y0, area.y1), slice(area.x0, area.x1)
-    own = _pieces_of(painting, part, seen.piece[rows, columns])
+    own = belongs(found, painting.maquette, part.uid)[rows, columns]
     if not own.any():
         raise InputError(f"The pieces of the maquette for {part.name} are not where its silhouette is")
     nearest = tuple(scipy.ndimage.distance_transform_edt(~own, return_distances=False, return_indices=True))
-    planes = [plane[rows, columns][nearest] for plane in (seen.depth, seen.lit, seen.openness)]
-    normal = np.stack([plane[rows, columns][nearest] for plane in seen.normal])
+    planes = [plane[rows, columns][nearest] for plane in (found.depth, found.lit, found.openness)]
+    normal = np.stack([plane[rows, columns][nearest] for plane in found.normal])
     height = (planes[0].max() - planes[0]) * painting.maquette.unit_px
     if not math.isfinite(float(height.max())):
         raise InputError("The maquette has no surface here")

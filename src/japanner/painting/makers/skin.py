@@ -10,8 +10,8 @@ import scipy
 
 from japanner.color import lab, srgb
 from japanner.light.inflate import normals_of
+from japanner.light.rays.surface import seen_at
 from japanner.light.shading import ggx
-from japanner.light.surface import seen_at
 from japanner.painting.makers.base import (
     DEPTH,
     Maker,

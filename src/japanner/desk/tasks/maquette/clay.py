@@ -14,9 +14,9 @@ from japanner.color.srgb import encode
 from japanner.desk.session.latest import Latest
 from japanner.desk.widgets.images import image_of
 from japanner.light.planes import cut
+from japanner.light.rays.surface import Surface, surface
 from japanner.light.sources import SURFACES, shaded_planes
-from japanner.light.surface import Surface, surface
-from japanner.painting.form.forms import keep_surface
+from japanner.painting.form.forms import surface_of
 from japanner.painting.model import Painting
 from japanner.painting.picture.lighting import sources_of
 
@@ -50,6 +50,10 @@ class Wish:
 def _render(wish: Wish, deliver: Callable[[Surface], None], told: Callable[[float], None]) -> None:
     light = wish.painting.light
     for step in wish.steps():
+        if step == 1:
+            # Others will ask for what is seen at the canvas's own px.
+            deliver(surface_of(wish.painting, told=told))
+            continue
         deliver(
             surface(
                 wish.painting.maquette, wish.painting.rect, light.direction, light_deg=light.size_deg, step=step,
@@ -88,8 +92,6 @@ class Clay(QObject):
         if wish is not self._latest.wish:
             return
         self.surface = found
-        if found.step == 1 and wish.fine:
-            keep_surface(wish.painting, found)
         self.image = clay_image(wish, found)
         self.changed.emit()
 

@@ -17,8 +17,8 @@ from japanner.desk.theme import theme
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece, turned
+from japanner.light.rays.surface import hit, seen_at
 from japanner.light.rows import laid_over
-from japanner.light.surface import hit, seen_at
 from japanner.painting.form.outlines import puff_of
 from japanner.painting.operations import Fill, SetMaquette
 

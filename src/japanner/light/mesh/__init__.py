@@ -1,0 +1,1 @@
+"""Forms of faces: what is read of them, made smooth, and worked on."""

@@ -1,0 +1,119 @@
+"""A whole maquette as triangles."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner.light import _kernels_forms as forms
+from japanner.light.pieces import Piece
+from japanner.light.rays.joined import SLOPE, Net, Pitch, components, net_of
+from japanner.light.rays.tree import Floats, Tree
+from japanner.light.rows import Rows, rows_of
+
+__all__ = ["Shell", "shell_of"]
+
+KEPT: Final = 6
+SLAB_SIDE: Final = 64
+"""Squares to a side of what is drawn of a table."""
+SLAB_REACH: Final = 8.0
+"""How far a table goes, in sizes of the whole."""
+
+
+@dataclass(frozen=True, eq=False)
+class Shell:
+    """points, normals (n, 3), triangles (m, 3), piece (n, 1) of each point; rough (m, 1) 0 or 1, cells (m,): see `Net`.
+    rows: the forms behind them.
+    """
+
+    rows: Rows
+    points: Floats
+    normals: Floats
+    triangles: NDArray[np.int32]
+    piece: NDArray[np.int32]
+    rough: NDArray[np.uint8]
+    cells: Floats
+
+    @cached_property
+    def tree(self) -> Tree:
+        return Tree.of(self.points, self.triangles)
+
+    @property
+    def fine(self) -> np.float32:
+        """Step for slopes of the forms."""
+        return np.float32(SLOPE * self.rows.scale)
+
+
+_kept: OrderedDict[object, Shell] = OrderedDict()
+_lock = threading.Lock()
+
+
+def shell_of(pieces: tuple[Piece, ...], pitch: Pitch) -> Shell | None:
+    """The triangles of joined pieces, kept for whoever asks again, by what shapes them; None if there are none."""
+    key = tuple(replace(one, name="piece", part=0) for one in pieces), pitch
+    with _lock:
+        found = _kept.get(key)
+        if found is not None:
+            _kept.move_to_end(key)
+            return found
+    found = _built(pieces, pitch)
+    if found is None:
+        return None
+    with _lock:
+        _kept[key] = found
+        while len(_kept) > KEPT:
+            _kept.popitem(last=False)
+    return found
+
+
+def _built(pieces: tuple[Piece, ...], pitch: Pitch) -> Shell | None:
+    rows = rows_of(pieces)
+    nets = [net for chosen in components(rows) for net in _nets(rows, chosen, pitch)]
+    if not nets:
+        return None
+    offsets = np.cumsum([0, *(len(net.points) for net in nets)])
+    triangles = np.concatenate([net.triangles + np.int32(at) for net, at in zip(nets, offsets, strict=False)])
+    return Shell(
+        rows,
+        np.concatenate([net.points for net in nets]),
+        np.concatenate([net.normals for net in nets]),
+        np.ascontiguousarray(triangles, np.int32),
+        np.concatenate([net.piece for net in nets]).astype(np.int32)[:, None],
+        np.concatenate([net.rough for net in nets]).astype(np.uint8)[:, None],
+        np.concatenate([np.full(len(net.triangles), net.cell, np.float32) for net in nets]),
+    )
+
+
+def _nets(rows: Rows, chosen: NDArray[np.int64], pitch: Pitch) -> list[Net]:
+    table = rows.rows[chosen]
+    slabs = chosen[(table[:, forms.KIND] == forms.SLAB) & (table[:, forms.JOIN] == forms.ADD)]
+    found = [] if len(slabs) == len(chosen) else [net_of(rows, chosen, pitch)]
+    nets = [one for one in found if one is not None]
+    return nets + [_table(rows, int(slab), nets[0] if nets else None) for slab in slabs]
+
+
+def _table(rows: Rows, slab: int, beside: Net | None) -> Net:
+    """The plane of a slab, as far as it is worth it, but for where a net has it already."""
+    row = rows.rows[slab]
+    turn, place = row[forms.TURN : forms.TURN + 9].reshape(3, 3), row[forms.PLACE : forms.PLACE + 3]
+    # Squares grow outwards, as they would be seen.
+    steps = np.linspace(-1, 1, SLAB_SIDE + 1)
+    steps = np.sign(steps) * (0.2 * np.abs(steps) + 0.8 * np.abs(steps) ** 3) * SLAB_REACH * rows.scale
+    x, z = np.meshgrid(steps, steps, indexing="ij")
+    points = (np.stack((x, np.zeros_like(x), z), -1).reshape(-1, 3) @ turn.T + place).astype(np.float32)
+    number = np.arange((SLAB_SIDE + 1) ** 2).reshape(SLAB_SIDE + 1, -1)
+    a, b, c, d = number[:-1, :-1], number[1:, :-1], number[1:, 1:], number[:-1, 1:]
+    triangles = np.stack((a, d, c, a, c, b), -1).reshape(-1, 3).astype(np.int32)
+    if beside is not None:
+        low, high = beside.points.min(axis=0) + beside.cell, beside.points.max(axis=0) - beside.cell
+        inside = ((points >= low) & (points <= high)).all(axis=1)
+        triangles = triangles[~inside[triangles].all(axis=1)]
+    normals = np.tile(turn[:, 1], (len(points), 1))
+    piece, rough = np.full(len(points), slab, np.int32), np.zeros(len(triangles), bool)
+    return Net(points, normals, triangles, piece, rough, 0.02 * rows.scale)

@@ -1,0 +1,259 @@
+"""What is seen of a maquette: depth, normals, pieces, openness and light."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Final
+
+import numpy as np
+import scipy
+from numpy.typing import NDArray
+
+from japanner import checks
+from japanner.errors import InputError
+from japanner.light import _kernels_points as points_kernels
+from japanner.light.maquette import Maquette
+from japanner.light.pieces import turned
+from japanner.light.rays import _kernels_seen as kernels
+from japanner.light.rays.joined import Pitch
+from japanner.light.rays.reach import Places, lit, opened
+from japanner.light.rays.shell import Shell, shell_of
+from japanner.light.rays.tree import Floats
+from japanner.light.rows import Rows, rows_of
+from japanner.raster.geometry import Rect
+from japanner.raster.parallel import each
+
+__all__ = ["Surface", "View", "distances", "hit", "opened_up", "relit", "seen", "seen_at", "surface"]
+
+BAND_ROWS: Final = 16
+CELL_PX: Final = 6.0
+"""About so many canvas px wide are the cells that joined forms are meshed by."""
+QUICK: Final = Pitch(0.0, 72, 72)
+QUICK_SKIP: Final = 4
+QUICK_RAYS: Final = 2
+OFF_ROUGH: Final = 0.5
+OFF: Final = 0.02
+"""How far from the surface rays start, in cells: where the mesh does not follow the forms closely, and elsewhere."""
+Vector = tuple[float, float, float]
+Told = Callable[[float], None]
+
+
+def _silent(done: float) -> None: ...
+
+
+@dataclass(frozen=True, eq=False)
+class Surface:
+    """What is seen of a maquette in an `area` of the canvas, a grid (h, w) of pixels `step` canvas px wide.
+
+    depth: distance from the viewer in units, -1 where nothing is. normal: (3, h, w), as the viewer has it: x right, y
+    up, z towards the viewer. piece: index of what is seen, -1 for nothing. openness: how much of the half space over a
+    place is free, 0..1. lit: how much of the key light gets there, 0..1; 0 where the surface is turned away. unit_px:
+    canvas px to a maquette unit. hit: number of the triangle of the maquette's `shell`, -1 for none; shares (2, h, w)
+    of its second and third corner.
+    """
+
+    area: Rect
+    step: int
+    depth: Floats
+    normal: Floats
+    piece: NDArray[np.int32]
+    openness: Floats
+    lit: Floats
+    unit_px: float
+    hit: NDArray[np.int32]
+    shares: Floats
+    shell: Shell | None = None
+
+    @property
+    def seen(self) -> NDArray[np.bool_]:
+        """Where there is any surface."""
+        result: NDArray[np.bool_] = self.piece >= 0
+        return result
+
+    def curvature(self, sigma_px: float = 2.0) -> Floats:
+        """Mean curvature (h, w), per unit: above 0 where it bulges, 0 where nothing is; over `sigma_px` of the grid.
+
+        Half of the divergence of the normals, as the viewer has them, over the surface.
+        """
+        checks.number("sigma_px", sigma_px, 0.5, 100)
+        weight = scipy.ndimage.gaussian_filter(self.seen.astype(np.float32), sigma_px)
+        smooth = [scipy.ndimage.gaussian_filter(plane, sigma_px) / np.maximum(weight, 1e-4) for plane in self.normal]
+        across, down = np.gradient(smooth[0], axis=1), -np.gradient(smooth[1], axis=0)
+        found = (across + down) / 2 * self.unit_px / self.step
+        return np.where(self.seen, found, 0).astype(np.float32)
+
+
+@dataclass(frozen=True, eq=False)
+class View:
+    """How a maquette stands before the viewer, as the kernels take it."""
+
+    turn: Floats
+    eye: Floats
+    rays: Floats
+
+    @staticmethod
+    def of(maquette: Maquette, area: Rect, step: int) -> View:
+        turn = turned(maquette.turn)
+        eye = np.ascontiguousarray(turn.T @ np.array((0, 0, maquette.eye)), np.float32)
+        return View(np.ascontiguousarray(turn, np.float32), eye, _rays(maquette, area, step, turn))
+
+    def towards(self, direction: Vector) -> Floats:
+        """A direction of the viewer's in the maquette's axes."""
+        return np.ascontiguousarray(self.turn.T @ np.asarray(direction, np.float32))
+
+
+def surface(
+    maquette: Maquette,
+    area: Rect,
+    light: Vector,
+    *,
+    light_deg: float = 8.0,
+    step: int = 1,
+    quick: bool = False,
+    told: Told = _silent,
+) -> Surface:
+    """What is seen of a maquette in an area of the canvas, every `step` px, and what light gets there.
+
+    light: unit vector to the key light, as the viewer has it; light_deg: its angular size. told: hears the share done,
+    and stops the work by raising. quick: coarser, all of it open, and shadows drawn out, as while something is dragged.
+    """
+    checks.number("light_deg", light_deg, 0.05, 120)
+    found = seen(maquette, area, step=step, quick=quick, told=lambda done: told(0.5 * done))
+    if not quick:
+        found = opened_up(found, maquette)
+        told(0.8)
+    found = relit(found, maquette, light, light_deg=light_deg, skip=QUICK_SKIP if quick else 1)
+    told(1.0)
+    return found
+
+
+def opened_up(found: Surface, maquette: Maquette) -> Surface:
+    """The same surface with its openness."""
+    if found.shell is None:
+        return found
+    return replace(found, openness=opened(found.shell.tree, _places(found, maquette)))
+
+
+def seen(maquette: Maquette, area: Rect, *, step: int = 1, quick: bool = False, told: Told = _silent) -> Surface:
+    """The same without any light: all of it open and dark. InputError while the viewer stands inside the maquette."""
+    checks.integer("step", step, 1, 256)
+    if area.empty:
+        raise InputError("area: expected a piece of the canvas, got an empty one")
+    height, width = -(-area.height // step), -(-area.width // step)
+    depth, openness = (np.full((height, width), value, np.float32) for value in (-1, 1))
+    normal, piece = np.zeros((3, height, width), np.float32), np.full((height, width), -1, np.int32)
+    number, shares = np.full((height, width), -1, np.int32), np.zeros((2, height, width), np.float32)
+    found = Surface(area, step, depth, normal, piece, openness, np.zeros_like(depth), maquette.unit_px, number, shares)
+    if not maquette.pieces:
+        return found
+    view = View.of(maquette, area, step)
+    if distances(maquette, view.eye[None])[0, 0] <= 0:
+        raise InputError("eye: the viewer stands inside the maquette; move away from it")
+    shell = shell_of(maquette.pieces, QUICK if quick else Pitch(CELL_PX / maquette.unit_px))
+    told(0.6)
+    if shell is None:
+        return found
+    screen, near = _screen(shell, maquette, area, step), np.zeros((height, width), np.float32)
+    rows = shell.rows
+
+    def band(top: int) -> None:
+        end = min(top + tall, height)
+        kernels.draw(screen, shell.triangles, near, number, top, end)
+        kernels.resolve(
+            rows.rows, rows.data, np.float32(rows.strokes), shell.fine, shell.points, shell.normals, shell.triangles,
+            shell.piece, shell.rough, shell.cells, view.turn, view.eye, view.rays, number, depth, normal, piece, shares,
+            top, end,
+        )  # fmt: skip
+
+    # Every band goes through all triangles, so there are few.
+    tall = max(-(-height // 8 // BAND_ROWS) * BAND_ROWS, BAND_ROWS)
+    each(range(0, height, tall), band, worth_it=2)
+    told(1.0)
+    return replace(found, shell=shell)
+
+
+def relit(
+    found: Surface, maquette: Maquette, light: Vector, *, light_deg: float = 8.0, skip: int = 1, told: Told = _silent
+) -> Surface:
+    """The same surface under a light from elsewhere; `skip`: its shadows only every so many px, and between them
+    drawn out.
+    """
+    checks.integer("skip", skip, 1, 64)
+    checks.number("light_deg", light_deg, 0.05, 120)
+    if found.shell is None:
+        return found
+    towards, rough = View.of(maquette, found.area, found.step).towards(light), skip > 1
+    reaches = lit(
+        found.shell.tree, _places(found, maquette), towards, light_deg, skip if rough else 2,
+        QUICK_RAYS if rough else 8, exact=not rough,
+    )  # fmt: skip
+    told(1.0)
+    return replace(found, lit=reaches)
+
+
+def _screen(shell: Shell, maquette: Maquette, area: Rect, step: int) -> Floats:
+    """Where each point of a shell is seen, in pixels of the grid, and one over its depth."""
+    x, y, z = (shell.points @ turned(maquette.turn).T.astype(np.float32)).T
+    away = np.float32(maquette.eye) - z
+    before = away > 1e-3 * maquette.eye
+    near = np.where(before, 1 / np.where(before, away, 1), 0)
+    larger = np.float32(maquette.eye * maquette.unit_px / step) * near
+    left, top = (maquette.middle[0] - area.x0) / step - 0.5, (maquette.middle[1] - area.y0) / step - 0.5
+    return np.ascontiguousarray(np.stack((left + x * larger, top - y * larger, near), axis=1), np.float32)
+
+
+def _places(found: Surface, maquette: Maquette) -> Places:
+    """Where rays to the light start."""
+    shell, view = found.shell, View.of(maquette, found.area, found.step)
+    assert shell is not None  # whoever asks has seen to it
+    turn = view.turn
+    height, width = found.depth.shape
+    i, j = np.arange(width, dtype=np.float32), np.arange(height, dtype=np.float32)[:, None]
+    ways = view.rays[0][:, None, None] + view.rays[1][:, None, None] * i + view.rays[2][:, None, None] * j
+    ways -= view.eye[:, None, None]
+    ways *= found.depth / np.sqrt((ways * ways).sum(axis=0))
+    ways += view.eye[:, None, None]
+    normal = np.einsum("ki,khw->ihw", turn, found.normal).astype(np.float32)
+    cells = np.where(found.hit >= 0, shell.cells[found.hit], 0)
+    off = np.where(shell.rough[found.hit, 0] > 0, OFF_ROUGH, OFF) * cells + 1e-5 * shell.rows.scale
+    pixel = found.step / maquette.unit_px
+    return Places(ways, normal, found.piece, off.astype(np.float32), pixel, shell.rows.scale)
+
+
+def hit(maquette: Maquette, x: float, y: float) -> tuple[Vector, int] | None:
+    """What is seen at a canvas position: the place in the maquette's axes and the piece; None for nothing."""
+    left, top = int(np.floor(x)), int(np.floor(y))
+    found = seen(maquette, Rect(left, top, left + 1, top + 1))
+    if not found.seen[0, 0]:
+        return None
+    view = View.of(maquette, found.area, 1)
+    way = (view.rays[0] - view.eye).astype(float)
+    place = view.eye + way / np.linalg.norm(way) * float(found.depth[0, 0])
+    return (float(place[0]), float(place[1]), float(place[2])), int(found.piece[0, 0])
+
+
+def seen_at(maquette: Maquette, place: Vector) -> tuple[float, float]:
+    """Where on the canvas a place of the maquette is seen."""
+    x, y, z = turned(maquette.turn) @ np.asarray(place, float)
+    larger = maquette.eye / max(maquette.eye - z, 1e-3) * maquette.unit_px
+    return maquette.middle[0] + x * larger, maquette.middle[1] - y * larger
+
+
+def distances(maquette: Maquette, points: NDArray[np.floating]) -> Floats:
+    """Distance to the surface and its slope, (n, 4), of points (n, 3) in the maquette's axes."""
+    return _distances(rows_of(maquette.pieces), np.ascontiguousarray(points, np.float32))
+
+
+def _distances(rows: Rows, points: Floats) -> Floats:
+    found = np.zeros((len(points), 4), np.float32)
+    points_kernels.distances(rows.rows, rows.data, np.float32(rows.strokes), points, found)
+    return found
+
+
+def _rays(maquette: Maquette, area: Rect, step: int, turn: NDArray[np.float64]) -> Floats:
+    """Where the ray of the upper left pixel crosses the plane of the origin, and the steps to the right and down."""
+    unit, (x, y) = maquette.unit_px, maquette.middle
+    corner = np.array(((area.x0 + step / 2 - x) / unit, (y - area.y0 - step / 2) / unit, 0))
+    steps = np.array(((step / unit, 0, 0), (0, -step / unit, 0)))
+    return np.ascontiguousarray(np.stack((corner, *steps)) @ turn, np.float32)
