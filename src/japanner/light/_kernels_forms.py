@@ -16,7 +16,9 @@ START, COUNT, ACROSS, LEFT, LOW, CELL, DOWN = 26, 27, 28, 29, 30, 31, 32
 COLUMNS = 33
 NODE = 6
 """Numbers to a node of a curve: its place, and its slope to the next."""
+STEPS = 3
 BALL, EGG, TUBE, BOX, RING, SLAB, CORD, PUFF, HEAD, SHEET, STROKE = range(11)
+"""From STROKE on, kinds are no forms with a distance."""
 ADD, CARVE, MEET = 0, 1, 2
 RAISE, LOWER, CREASE, SMOOTH = 0, 1, 2, 3
 
@@ -95,8 +97,9 @@ def _on_curve(data, at, t, axis):
 
 
 @inlined
-def _along(data, start, count, x, y, z):
-    """Nearest way from a point to a smooth curve, squared, and the share of the curve's length where that is.
+def _along(data, start, count, growth, x, y, z):
+    """Where a ball that runs along a smooth curve comes nearest to a point: how far that is from the curve, and the
+    share of the curve's length. growth: of the ball's radius over the whole curve.
 
     The nearest chord says where Newton's steps begin; they may pass from one cubic to the next.
     """
@@ -112,26 +115,29 @@ def _along(data, start, count, x, y, z):
         found = px * px + py * py + pz * pz
         if found < best:
             best, k, t = found, one, s
-    for _ in range(2):
+    grows = growth / F(count - 1)
+    far = ZERO
+    for step in range(STEPS + 1):
         at = start + NODE * k
         cx, ux, wx = _on_curve(data, at, t, 0)
         cy, uy, wy = _on_curve(data, at, t, 1)
         cz, uz, wz = _on_curve(data, at, t, 2)
         cx, cy, cz = cx - x, cy - y, cz - z
+        far = np.sqrt(cx * cx + cy * cy + cz * cz)
+        if step == STEPS:
+            break
+        # far - radius is least where its slope is 0.
         fast = max(ux * ux + uy * uy + uz * uz, F(1e-12))
+        closer = cx * ux + cy * uy + cz * uz
+        slope = closer - grows * far
         # Past the centre of the bend the second slope turns round; the first alone still leads the right way.
-        steep = max(fast + cx * wx + cy * wy + cz * wz, F(0.1) * fast)
-        t -= min(max((cx * ux + cy * uy + cz * uz) / steep, -HALF), HALF)
+        steep = max(fast + cx * wx + cy * wy + cz * wz - closer * closer / max(far * far, F(1e-9)), F(0.1) * fast)
+        t -= min(max(slope / steep, -HALF), HALF)
         if t < ZERO:
             t, k = (t + ONE, k - 1) if k > 0 else (ZERO, k)
         elif t > ONE:
             t, k = (t - ONE, k + 1) if k < count - 2 else (ONE, k)
-    at = start + NODE * k
-    cx, _, _ = _on_curve(data, at, t, 0)
-    cy, _, _ = _on_curve(data, at, t, 1)
-    cz, _, _ = _on_curve(data, at, t, 2)
-    cx, cy, cz = cx - x, cy - y, cz - z
-    return cx * cx + cy * cy + cz * cz, (F(k) + t) / F(count - 1)
+    return far, (F(k) + t) / F(count - 1)
 
 
 @inlined
@@ -214,8 +220,8 @@ def _form(rows, data, i, x, y, z):
         up = y * c
         return (np.sqrt(out * out + up * up) - b) / max(c, ONE)
     if kind == CORD:
-        square, share = _along(data, np.int32(rows[i, START]), np.int32(rows[i, COUNT]), x, y, z)
-        return (np.sqrt(square) - (a + share * (b - a))) * F(0.95)
+        far, share = _along(data, np.int32(rows[i, START]), np.int32(rows[i, COUNT]), b - a, x, y, z)
+        return (far - (a + share * (b - a))) * F(0.95)
     if kind == PUFF:
         return _puff(rows, data, i, x, y, z)
     if kind == HEAD:
@@ -258,7 +264,7 @@ def _forms(rows, data, order, count, x, y, z):
     current, how, blend = F(-1), ADD, ZERO
     for k in range(count):
         i = uintp(order[k])
-        if rows[i, KIND] == STROKE:
+        if rows[i, KIND] >= STROKE:
             continue
         if rows[i, GROUP] != current:
             if group_part >= 0:
@@ -310,8 +316,8 @@ def _stroked(rows, data, order, count, x, y, z, total):
         cx, cy, cz = u - rows[i, CENTRE], y - rows[i, CENTRE + 1], z - rows[i, CENTRE + 2]
         if cx * cx + cy * cy + cz * cz > rows[i, REACH] * rows[i, REACH]:
             continue
-        square, _ = _along(data, np.int32(rows[i, START]), np.int32(rows[i, COUNT]), u, y, z)
-        away = square / (width * width)
+        far, _ = _along(data, np.int32(rows[i, START]), np.int32(rows[i, COUNT]), ZERO, u, y, z)
+        away = far * far / (width * width)
         if away > F(9):
             continue
         join = int(rows[i, JOIN])

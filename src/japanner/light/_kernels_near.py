@@ -42,7 +42,7 @@ def nearby(rows, ox, oy, oz, dx, dy, dz, radius, widening, order):
         for i in range(begin, end):
             blend = max(blend, rows[i, BLEND])
         for i in range(begin, end):
-            stroke = rows[i, KIND] == STROKE
+            stroke = rows[i, KIND] >= STROKE
             if (
                 rows[i, REACH] <= ZERO
                 or (int(rows[i, JOIN]) == MEET and not stroke)

@@ -15,9 +15,11 @@ from numpy.typing import NDArray
 
 from japanner import checks
 from japanner.errors import InputError
+from japanner.light.figure.sliders import checked
+from japanner.light.mesh.packing import mesh_of
 from japanner.records import from_record, to_record
 
-__all__ = ["DRAPE", "FARTHEST", "JOINS", "KINDS", "LANDMARKS", "STROKES", "Piece", "joins_of", "turned"]
+__all__ = ["DRAPE", "FACED", "FARTHEST", "JOINS", "KINDS", "LANDMARKS", "STROKES", "Piece", "joins_of", "turned"]
 
 KINDS: Final[dict[str, tuple[str, ...]]] = {
     "ball": ("half width", "half height", "half depth"),
@@ -31,6 +33,8 @@ KINDS: Final[dict[str, tuple[str, ...]]] = {
     "head": ("width", "height", "depth"),
     "sheet": ("half width", "half height", "thickness"),
     "stroke": ("width", "height"),
+    "mesh": ("width", "height", "depth"),
+    "figure": ("width", "height", "depth"),
 }
 """Every kind of piece, and what its three sizes mean.
 
@@ -40,8 +44,11 @@ tube along the curve through its points. puff: a silhouette blown up, as a ball 
 edges of `edge`; its points are those of its outlines: x, y and the number of the outline. head: a form with a radius
 in every direction, through its points, which `names` call by what they are on a head. sheet: cloth that hangs from its
 points (across and up, each -1..1), with `edge` as its slack, 0..0.9, or that is draped over the forms before it.
-stroke: what a stroke along its points does to the surface of all forms.
+stroke: what a stroke along its points does to the surface of all forms. mesh: the faces of `mesh`, scaled by the sizes.
+figure: a human head and shoulders, as `sliders` have it, two units high from chin to crown at a size of 1.
 """
+FACED: Final = ("mesh", "figure")
+"""Kinds of faces: they add to the others, and meet them by depth."""
 DRAPE: Final = "drape"
 """How only a sheet joins: it falls on what the pieces before it have made."""
 JOINS: Final = ("add", "carve", "meet")
@@ -50,6 +57,7 @@ STROKES: Final = ("raise", "lower", "crease", "smooth")
 """What a stroke does: its join."""
 FARTHEST: Final = 1000.0
 MOST_POINTS: Final = 4000
+MOST_GROUPS: Final = 200
 LANDMARKS: Final = 8
 """A head needs at least so many points."""
 _FEWEST: Final = {"cord": 2, "puff": 3, "head": LANDMARKS, "sheet": 1, "stroke": 1}
@@ -65,7 +73,8 @@ class Piece:
     lengths, by `KINDS`. edge: see `KINDS`. blend: over what distance it flows into what it joins. mirror: there is one
     on either side of x = 0. group: pieces that follow each other with one name become a form of their own, which then
     joins by the first one's join and blend. part: uid of the painting's part that it is of, 0 for none. points, names:
-    see `KINDS`.
+    see `KINDS`. mesh: faces as text (`japanner.light.mesh.packing`). sliders: of a figure, by name, sorted. parts: uids
+    of the parts that zones of a figure or groups of a mesh are of, by name; what is of none of them is of `part`.
     """
 
     name: str
@@ -81,6 +90,9 @@ class Piece:
     part: int = 0
     points: tuple[Point, ...] = ()
     names: tuple[str, ...] = ()
+    mesh: str = ""
+    sliders: tuple[tuple[str, float], ...] = ()
+    parts: tuple[tuple[str, int], ...] = ()
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 60)
@@ -116,6 +128,31 @@ class Piece:
             checks.text("names", one, 40)
         if self.group:
             checks.text("group", self.group, 40)
+        self._check_faces()
+
+    def _check_faces(self) -> None:
+        checks.integer("number of parts", len(self.parts), 0, MOST_GROUPS)
+        for name, uid in self.parts:
+            checks.text("parts", name, 80)
+            checks.integer("parts", uid, 0, 2**31)
+        faced = self.kind in FACED
+        if (
+            (self.mesh and self.kind != "mesh")
+            or (self.sliders and self.kind != "figure")
+            or (self.parts and not faced)
+        ):
+            raise InputError(f"mesh, sliders, parts: expected none for a {self.kind}")
+        if faced and self.group:
+            raise InputError(f"group: a {self.kind} is joined to other forms by itself")
+        if self.kind == "mesh":
+            mesh_of(self.mesh)
+        if self.sliders:
+            checked(dict(self.sliders))
+
+    @property
+    def owners(self) -> set[int]:
+        """Uids of all parts that it, or a zone of it, is of."""
+        return {self.part, *(uid for _, uid in self.parts)}
 
     def to_record(self) -> dict[str, Any]:
         """The piece as JSON-ready data, without what is as by default."""
@@ -129,6 +166,8 @@ class Piece:
 
 def joins_of(kind: str) -> tuple[str, ...]:
     """The ways in which such a piece joins the ones before it."""
+    if kind in FACED:
+        return JOINS[:1]
     return STROKES if kind == "stroke" else (*JOINS, DRAPE) if kind == "sheet" else JOINS
 
 

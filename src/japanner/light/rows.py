@@ -14,7 +14,8 @@ from japanner.light import _kernels_forms as forms
 from japanner.light import _kernels_points as march
 from japanner.light.cloth import DOWN, Cloth, Floats, draped, hung
 from japanner.light.grids import Grid, along, grid_of
-from japanner.light.pieces import DRAPE, KINDS, Piece, joins_of, turned
+from japanner.light.mesh.faced import extent
+from japanner.light.pieces import DRAPE, FACED, KINDS, Piece, joins_of, turned
 
 __all__ = ["Rows", "laid_over", "rows_of"]
 
@@ -46,7 +47,7 @@ def rows_of(pieces: tuple[Piece, ...]) -> Rows:
         cloth = _cloth(piece, pieces[:number]) if piece.kind == "sheet" else None
         centre, row[forms.REACH] = _bound(piece, cloth)
         row[forms.CENTRE : forms.CENTRE + 3] = centre
-        if piece.points or cloth:
+        if (piece.points or cloth) and piece.kind not in FACED:
             own = _data(piece, row, cloth)
             data.append(own)
             used += len(own)
@@ -122,6 +123,8 @@ def _bound(piece: Piece, cloth: Cloth | None = None) -> tuple[NDArray[np.float64
 def _own_bound(piece: Piece, cloth: Cloth | None) -> tuple[NDArray[np.float64], float]:
     """The ball in the piece's own axes."""
     (a, b, c), middle, reach = piece.size, np.zeros(3), max(piece.size)
+    if piece.kind in FACED:
+        return extent(piece)
     if piece.kind == "slab":
         reach = 0.0
     elif piece.kind == "tube":

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import scipy
@@ -13,7 +14,9 @@ from japanner import checks
 __all__ = ["Refinement", "refinement"]
 
 Faces = NDArray[np.int32]
-Matrix = scipy.sparse.csr_matrix
+Numbers = NDArray[np.signedinteger]
+Matrix = Any
+"""A sparse one, of SciPy's."""
 MOST_LEVELS = 4
 
 
@@ -75,7 +78,12 @@ def _corners(faces: Faces, count: int) -> _Corners:
     return _Corners(face, point, edge, before, np.stack((keys // count, keys % count), 1), meeting)
 
 
-def _sparse(values: NDArray[np.floating], rows: NDArray[np.int64], columns: NDArray[np.int64], shape: tuple[int, int]) -> Matrix:
+def _sparse(
+    values: NDArray[np.floating],
+    rows: NDArray[np.signedinteger],
+    columns: NDArray[np.signedinteger],
+    shape: tuple[int, int],
+) -> Matrix:
     return scipy.sparse.csr_matrix((values, (rows, columns)), shape)
 
 

@@ -65,15 +65,17 @@ def cover(
             x = F(pixels[p, 1]) + (F(s % SIDE) + HALF) / F(SIDE) - HALF
             y = F(pixels[p, 0]) + (F(s // SIDE) + HALF) / F(SIDE) - HALF
             dx, dy, dz = ray_of(eye, rays, x, y)
-            far, found, u, v = nearest(boxes, kids, corners, stack, eye[0], eye[1], eye[2], dx, dy, dz, HUGE)
-            if found < 0:
+            far, met, u, v = nearest(boxes, kids, corners, stack, eye[0], eye[1], eye[2], dx, dy, dz, HUGE)
+            if met < 0:
                 continue
-            t = order[found, 0]
+            t = order[met, 0]
             piece = np.int32(-1)
             if rough[t, 0]:
                 px, py, pz = eye[0] + far * dx, eye[1] + far * dy, eye[2] + far * dz
                 count = nearby(rows, px, py, pz, ZERO, ZERO, ZERO, F(2) * cells[t], ZERO, list_of)
-                _, _, _, _, nearest_form = exact(rows, data, list_of, count, strokes, fine, cells[t], eye, dx, dy, dz, far)
+                _, _, _, _, nearest_form = exact(
+                    rows, data, list_of, count, strokes, fine, cells[t], eye, dx, dy, dz, far
+                )
                 piece = np.int32(nearest_form)
             for k in range(2):
                 if piece >= 0:

@@ -213,7 +213,7 @@ def _to_edge(rows, data, order, count, strokes, d, corner, cell, fine, p, q):
         m[2, 2], m[2, 3] = m[2, 2] + gz * gz, m[2, 3] + gz * r
     if turned > SHARP:
         return False
-    held = F(0.02) * F(crossed)
+    held = F(2e-3) * F(crossed)
     m00, m01, m02 = m[0, 0] + held, m[0, 1], m[0, 2]
     m11, m12, m22 = m[1, 1] + held, m[1, 2], m[2, 2] + held
     # Cramer's rule, for a matrix that is the same both ways.

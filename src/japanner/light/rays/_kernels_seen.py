@@ -94,7 +94,7 @@ def exact(rows, data, order, count, strokes, fine, cell, eye, dx, dy, dz, start)
     for _ in range(STEPS):
         x, y, z = eye[0] + t * dx, eye[1] + t * dy, eye[2] + t * dz
         gx, gy, gz, here = slope(rows, data, order, count, strokes, x, y, z, fine)
-        if abs(here) < F(4e-3) * cell:
+        if abs(here) < F(5e-4) * cell:
             break
         along = gx * dx + gy * dy + gz * dz
         step = -here / along if along < F(-0.1) else here
@@ -105,6 +105,19 @@ def exact(rows, data, order, count, strokes, fine, cell, eye, dx, dy, dz, start)
         return -ONE, gx, gy, gz, -1
     _, piece = distance(rows, data, order, count, strokes, eye[0] + t * dx, eye[1] + t * dy, eye[2] + t * dz)
     return t, gx, gy, gz, piece
+
+
+@woven
+def _under(corners, x, y, z):
+    """Shares of the second and third corner of the place on a triangle that is nearest to a point."""
+    x, y, z = x - corners[0, 0], y - corners[0, 1], z - corners[0, 2]
+    ux, uy, uz = corners[0, 3], corners[0, 4], corners[0, 5]
+    vx, vy, vz = corners[0, 6], corners[0, 7], corners[0, 8]
+    uu, uv, vv = ux * ux + uy * uy + uz * uz, ux * vx + uy * vy + uz * vz, vx * vx + vy * vy + vz * vz
+    pu, pv = ux * x + uy * y + uz * z, vx * x + vy * y + vz * z
+    whole = max(uu * vv - uv * uv, F(1e-20))
+    u, v = (vv * pu - uv * pv) / whole, (uu * pv - uv * pu) / whole
+    return min(max(u, -HALF), F(1.5)), min(max(v, -HALF), F(1.5))
 
 
 @inlined
@@ -125,21 +138,26 @@ def _plain(points, normals, triangles, piece, eye, dx, dy, dz, t, corners, out):
             far += d * d
         far = np.sqrt(far)
     u, v = min(max(u, ZERO), ONE), min(max(v, ZERO), ONE)
-    w = max(ONE - u - v, ZERO)
-    bulge, along, square = ZERO, ZERO, ZERO
-    for k in range(3):
-        out[k] = w * normals[a, k] + u * normals[b, k] + v * normals[c, k]
-        way = dx if k == 0 else (dy if k == 1 else dz)
-        p = eye[k] + far * way
-        # Where the three tangent planes have the point, of which a bent surface goes half.
-        bulge += w * (points[a, k] - p) * normals[a, k]
-        bulge += u * (points[b, k] - p) * normals[b, k]
-        bulge += v * (points[c, k] - p) * normals[c, k]
-        along += out[k] * way
-        square += out[k] * out[k]
-    out[3], out[4] = u, v
-    if along * along > F(0.01) * square:
-        far += HALF * bulge * np.sqrt(square) / along
+    for step in range(3):
+        w = ONE - u - v
+        bulge, along, square, short = ZERO, ZERO, ZERO, ZERO
+        for k in range(3):
+            out[k] = w * normals[a, k] + u * normals[b, k] + v * normals[c, k]
+            way = dx if k == 0 else (dy if k == 1 else dz)
+            flat = corners[0, k] + u * corners[0, 3 + k] + v * corners[0, 6 + k]
+            # Where the three tangent planes have the point, of which a bent surface goes half.
+            bulge += w * (points[a, k] - flat) * normals[a, k]
+            bulge += u * (points[b, k] - flat) * normals[b, k]
+            bulge += v * (points[c, k] - flat) * normals[c, k]
+            short += (flat - eye[k] - far * way) * out[k]
+            along += out[k] * way
+            square += out[k] * out[k]
+        if step == 2 or along * along < F(0.01) * square:
+            break
+        far += (short + HALF * bulge * np.sqrt(square)) / along
+        u, v = _under(corners, eye[0] + far * dx, eye[1] + far * dy, eye[2] + far * dz)
+    w = ONE - u - v
+    out[3], out[4] = min(max(u, ZERO), ONE), min(max(v, ZERO), ONE)
     nearest = piece[a, 0] if w >= u and w >= v else (piece[b, 0] if u >= v else piece[c, 0])
     return far, nearest
 

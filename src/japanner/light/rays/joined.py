@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Final
 
@@ -18,7 +19,8 @@ from japanner.raster.parallel import each
 
 __all__ = ["Net", "Pitch", "components", "net_of"]
 
-SIDE: Final = kernels.SIDE
+SIDE: Final = 8
+"""Cells to a side of a block, as the kernels have it."""
 Counts = NDArray[np.int32]
 CHUNK: Final = 8
 """Blocks to a piece of work."""
@@ -27,7 +29,7 @@ THIN: Final = 0.9
 FINER: Final = 1.25
 """How many more cells than `most` thin forms may have."""
 MIRRORED: Final = np.array((-1, 1, 1), np.float32)
-SLOPE: Final = 1e-3
+SLOPE: Final = 2e-4
 """Step for slopes, in shares of the maquette's size."""
 
 
@@ -51,6 +53,7 @@ class Pitch:
 class Net:
     """points and normals (n, 3) on the surface, triangles (m, 3), piece (n,) that is nearest to each point; rough (m,):
     whether a triangle's corners do not say all about it, as it bends within or is of two pieces. cell: width of a cell.
+    zones: share of every point (n,) in zones, by name.
     """
 
     points: Floats
@@ -59,6 +62,7 @@ class Net:
     piece: Counts
     rough: NDArray[np.bool_]
     cell: float
+    zones: Mapping[str, Floats] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,7 +80,9 @@ class _Grid:
 def components(rows: Rows) -> list[NDArray[np.int64]]:
     """Rows that have to be meshed together: what blends, cuts or strokes what it reaches."""
     table = rows.rows
-    groups = [np.flatnonzero(table[:, forms.GROUP] == one) for one in dict.fromkeys(table[:, forms.GROUP].tolist())]
+    solid = table[:, forms.KIND] <= forms.STROKE
+    numbers = dict.fromkeys(table[solid, forms.GROUP].tolist())
+    groups = [np.flatnonzero((table[:, forms.GROUP] == one) & solid) for one in numbers]
     leader = list(range(len(groups)))
 
     def lead(one: int) -> int:
@@ -305,7 +311,7 @@ def _triangles(points: Floats, normals: Floats, quads: Counts) -> Counts:
     return np.ascontiguousarray(found[thick])
 
 
-BENT: Final = 0.985
+BENT: Final = 0.9965
 """Cosine of the angle between a triangle's normals below which it is rough."""
 
 

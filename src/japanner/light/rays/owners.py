@@ -16,7 +16,7 @@ from japanner.light.rays.surface import Surface, View
 from japanner.light.rays.tree import Floats
 from japanner.raster.parallel import each
 
-__all__ = ["belongs", "coverage", "seen_values"]
+__all__ = ["belongs", "coverage", "seen_values", "zone"]
 
 BAND: Final = 64
 CHUNK: Final = 1024
@@ -36,11 +36,25 @@ def seen_values(found: Surface, values: Floats) -> Floats:
     return out
 
 
+def zone(found: Surface, name: str) -> Floats:
+    """How much of what is seen (h, w), 0..1, is of a zone of figures, or of a group of meshes."""
+    if found.shell is None:
+        return np.zeros(found.piece.shape, np.float32)
+    values = np.zeros(len(found.shell.points), np.float32)
+    for start, net in found.shell.nets:
+        if name in net.zones:
+            values[start : start + len(net.points)] = net.zones[name]
+    return seen_values(found, values)
+
+
 def belongs(found: Surface, maquette: Maquette, part: int) -> NDArray[np.bool_]:
     """Where what is seen belongs to a part (h, w)."""
     by_piece = np.append(_by_piece(maquette, (part,)), np.float32(0))
-    result: NDArray[np.bool_] = by_piece[found.piece] >= 0.5
-    return result
+    own: NDArray[np.bool_] = by_piece[found.piece] >= 0.5
+    if found.shell is not None and any(one.parts for one in maquette.pieces):
+        zoned = np.append([bool(one.parts) for one in maquette.pieces], False)[found.piece]
+        own = np.where(zoned, seen_values(found, _field(found.shell, maquette, (part,))) >= 0.5, own)
+    return own
 
 
 def coverage(found: Surface, maquette: Maquette, part: int, above: Collection[int] = ()) -> Floats:
@@ -70,7 +84,7 @@ def _shares(
 ) -> Floats:
     view, rows, tree = View.of(maquette, found.area, found.step), shell.rows, shell.tree
     by_piece = np.stack((_by_piece(maquette, (part,)), _by_piece(maquette, above)), axis=1)
-    fields = np.ascontiguousarray(by_piece[shell.piece[:, 0]])
+    fields = np.stack((_field(shell, maquette, (part,)), _field(shell, maquette, above)), axis=1)
     out, order = np.empty((len(pixels), 2), np.float32), tree.order.astype(np.int32)[:, None]
 
     def chunk(begin: int) -> None:
@@ -85,4 +99,24 @@ def _shares(
 
 
 def _by_piece(maquette: Maquette, parts: Collection[int]) -> Floats:
+    """1 for pieces that are one of the parts' but for their zones, else 0."""
     return np.array([one.part in parts for one in maquette.pieces], np.float32)
+
+
+def _field(shell: Shell, maquette: Maquette, parts: Collection[int]) -> Floats:
+    """How much each point of a shell (n,) is of some parts, 0..1."""
+    field = _by_piece(maquette, parts)[shell.piece[:, 0]]
+    for start, net in shell.nets:
+        piece = maquette.pieces[int(net.piece[0])]
+        if not piece.parts:
+            continue
+        own, taken = np.zeros(len(net.points), np.float32), np.zeros(len(net.points), np.float32)
+        for name, uid in piece.parts:
+            share = net.zones.get(name, np.float32(0))
+            taken += share
+            if uid in parts:
+                own += share
+        if piece.part in parts:
+            own += 1 - np.minimum(taken, 1)
+        field[start : start + len(own)] = np.clip(own, 0, 1)
+    return field

@@ -12,7 +12,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.light import _kernels_forms as forms
-from japanner.light.pieces import Piece
+from japanner.light.mesh.faced import faced
+from japanner.light.pieces import FACED, Piece
 from japanner.light.rays.joined import SLOPE, Net, Pitch, components, net_of
 from japanner.light.rays.tree import Floats, Tree
 from japanner.light.rows import Rows, rows_of
@@ -20,6 +21,8 @@ from japanner.light.rows import Rows, rows_of
 __all__ = ["Shell", "shell_of"]
 
 KEPT: Final = 6
+FACE_CELLS: Final = 0.7
+"""Faces of a mesh are at most so wide, in cells."""
 SLAB_SIDE: Final = 64
 """Squares to a side of what is drawn of a table."""
 SLAB_REACH: Final = 8.0
@@ -29,7 +32,7 @@ SLAB_REACH: Final = 8.0
 @dataclass(frozen=True, eq=False)
 class Shell:
     """points, normals (n, 3), triangles (m, 3), piece (n, 1) of each point; rough (m, 1) 0 or 1, cells (m,): see `Net`.
-    rows: the forms behind them.
+    rows: the forms behind them. nets: the meshes that it is of, with their first points.
     """
 
     rows: Rows
@@ -39,6 +42,7 @@ class Shell:
     piece: NDArray[np.int32]
     rough: NDArray[np.uint8]
     cells: Floats
+    nets: tuple[tuple[int, Net], ...] = ()
 
     @cached_property
     def tree(self) -> Tree:
@@ -56,7 +60,7 @@ _lock = threading.Lock()
 
 def shell_of(pieces: tuple[Piece, ...], pitch: Pitch) -> Shell | None:
     """The triangles of joined pieces, kept for whoever asks again, by what shapes them; None if there are none."""
-    key = tuple(replace(one, name="piece", part=0) for one in pieces), pitch
+    key = tuple(replace(one, name="piece", part=0, parts=()) for one in pieces), pitch
     with _lock:
         found = _kept.get(key)
         if found is not None:
@@ -75,6 +79,7 @@ def shell_of(pieces: tuple[Piece, ...], pitch: Pitch) -> Shell | None:
 def _built(pieces: tuple[Piece, ...], pitch: Pitch) -> Shell | None:
     rows = rows_of(pieces)
     nets = [net for chosen in components(rows) for net in _nets(rows, chosen, pitch)]
+    nets += [_faced(piece, number, pitch) for number, piece in enumerate(pieces) if piece.kind in FACED]
     if not nets:
         return None
     offsets = np.cumsum([0, *(len(net.points) for net in nets)])
@@ -87,7 +92,18 @@ def _built(pieces: tuple[Piece, ...], pitch: Pitch) -> Shell | None:
         np.concatenate([net.piece for net in nets]).astype(np.int32)[:, None],
         np.concatenate([net.rough for net in nets]).astype(np.uint8)[:, None],
         np.concatenate([np.full(len(net.triangles), net.cell, np.float32) for net in nets]),
+        tuple(zip(offsets.tolist(), nets, strict=False)),
     )
+
+
+def _faced(piece: Piece, number: int, pitch: Pitch) -> Net:
+    """A piece of faces, finely enough for the canvas."""
+    found = faced(piece, 1)
+    if found.edge > FACE_CELLS * pitch.wide or not pitch.wide:
+        found = faced(piece, 2 if pitch.wide else 1)
+    count = len(found.points)
+    piece_of, rough = np.full(count, number, np.int32), np.zeros(len(found.triangles), bool)
+    return Net(found.points, found.normals, found.triangles, piece_of, rough, found.edge, found.zones)
 
 
 def _nets(rows: Rows, chosen: NDArray[np.int64], pitch: Pitch) -> list[Net]:

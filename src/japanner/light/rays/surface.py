@@ -33,7 +33,7 @@ QUICK: Final = Pitch(0.0, 72, 72)
 QUICK_SKIP: Final = 4
 QUICK_RAYS: Final = 2
 OFF_ROUGH: Final = 0.5
-OFF: Final = 0.02
+OFF: Final = 0.1
 """How far from the surface rays start, in cells: where the mesh does not follow the forms closely, and elsewhere."""
 Vector = tuple[float, float, float]
 Told = Callable[[float], None]

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Final
+from typing import TYPE_CHECKING, Final
 
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner._numba import Kernel
 from japanner.light.rays import _kernels_tree as kernels
 from japanner.raster.parallel import each
+
+if TYPE_CHECKING:
+    from japanner._numba import Kernel
 
 __all__ = ["Floats", "Met", "Tree"]
 

@@ -40,6 +40,8 @@ class RecordWriter:
     def _short(self, value: Any) -> Any:
         if isinstance(value, dict):
             return {name: self._short(one) for name, one in value.items()}
+        if _of_records(value):
+            return [self._short(one) for one in value]
         if isinstance(value, str) and len(value) >= LONG:
             name = _name(value)
             if name in self._written:
@@ -81,6 +83,8 @@ class RecordReader:
             if value.keys() == {AGAIN}:
                 return self._text(value[AGAIN])
             return {name: self._whole(one) for name, one in value.items()}
+        if _of_records(value):
+            return [self._whole(one) for one in value]
         if isinstance(value, str) and len(value) >= LONG:
             return self._texts.setdefault(_name(value), value)
         return value
@@ -93,6 +97,11 @@ class RecordReader:
         if not isinstance(name, str) or name not in self._texts:
             raise InputError(f"journal: a text that it refers to is missing ({shown(name)})")
         return self._texts[name]
+
+
+def _of_records(value: Any) -> bool:
+    """Whether it is a list of records, which may hold long texts; long lists of numbers are not looked through."""
+    return isinstance(value, (list, tuple)) and bool(value) and isinstance(value[0], dict)
 
 
 def _name(text: str) -> str:

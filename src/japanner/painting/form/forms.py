@@ -95,7 +95,7 @@ def _geometry(painting: Painting, step: int) -> Any:
 
 def has_pieces(painting: Painting, part: Part) -> bool:
     """Whether the maquette says what form the part has."""
-    return any(piece.part == part.uid for piece in painting.maquette.pieces)
+    return any(part.uid in piece.owners for piece in painting.maquette.pieces)
 
 
 def maquette_sheet(painting: Painting, part: Part) -> Sheet:

@@ -18,7 +18,7 @@ from japanner.errors import FileFormatError, SaveError
 from japanner.files.reading import read_bytes
 from japanner.files.writing import write_json
 from japanner.light.maquette import Maquette
-from japanner.light.pieces import JOINS, KINDS, STROKES, Piece, joins_of
+from japanner.light.pieces import FACED, JOINS, KINDS, STROKES, Piece, joins_of
 from japanner.light.planes import MOST_FACETS
 from japanner.light.shipped import shipped_maquette, shipped_maquettes
 from japanner.painting.model import Part
@@ -29,7 +29,7 @@ NONE: Final = "no form in hand"
 HANDLES: Final = "take and move"
 FILES: Final = "Maquettes (*.json)"
 LARGEST_FILE: Final = 64 << 20
-ADDED: Final = tuple(kind for kind in KINDS if kind not in ("stroke", "head"))
+ADDED: Final = tuple(kind for kind in KINDS if kind not in ("stroke", "head", *FACED))
 TURNS: Final = ("yaw: to the right", "pitch: up", "roll: anti-clockwise")
 TIPS: Final = {
     "place": ("right, in maquette units", "up, in maquette units", "towards you, in maquette units"),
