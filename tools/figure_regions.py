@@ -157,14 +157,23 @@ def _nearest(points: Floats, others: Floats) -> Floats:
 
 
 def lip_stations(head: Head) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """At every station across the mouth, the lowest point of the upper lip and the highest of the lower one."""
-    x, y, _ = head.points.T
+    """At every station across the mouth, the points of the upper and the lower lip that are to meet: those that face
+    each other over the least height, rather in front than behind.
+    """
+    upper, lower = _lips(head)
+    x, y, z = head.points.T
     found = []
-    for upper, own in zip((True, False), _lips(head), strict=True):
-        at = [own[np.argmin(np.where(np.abs(x[own] - station) < 0.03, y[own] if upper else -y[own], 99))]
-              for station in STATIONS]  # fmt: skip
-        found.append(np.array(at))
-    return found[0], found[1]
+    for station in STATIONS[STATIONS >= 0]:
+        u, v = (own[np.abs(x[own] - station) < 0.03] for own in (upper, lower))
+        cost = y[u][:, None] - y[v] - 0.4 * (z[u][:, None] + z[v])
+        cost[np.abs(z[u][:, None] - z[v]) > 0.02] = np.inf
+        i, j = np.unravel_index(cost.argmin(), cost.shape)
+        found.append((u[i], v[j]))
+    pairs = np.array(found)
+    tree = scipy.spatial.cKDTree(head.points)
+    other = tree.query(head.points[pairs[:0:-1]] * (-1, 1, 1))[1]
+    both = np.concatenate((other, pairs))
+    return both[:, 0], both[:, 1]
 
 
 def _lips(head: Head) -> tuple[NDArray[np.int64], NDArray[np.int64]]:

@@ -14,10 +14,11 @@ from skimage.measure import EllipseModel
 
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
-from japanner.light.pieces import FACED, JOINS, KINDS, STROKES, Piece, turned
+from japanner.light.pieces import FACED, JOINS, KINDS, STROKES, Piece
 from japanner.light.rays import surface as module
 from japanner.light.rays.surface import distances, hit, relit, seen_at, surface
 from japanner.light.shipped import shipped_maquette, shipped_maquettes
+from japanner.light.turning import turned
 from japanner.raster.geometry import Rect
 
 AREA = Rect(0, 0, 300, 300)

@@ -93,3 +93,13 @@ def test_strength_is_luminance(kelvin, strength):
 def test_the_bounce_has_its_colour():
     found = np.array(sources_of(Light(bounce_colour=(0.8, 0.4, 0.2), bounce=0.5)).bounce_colour)
     assert found / found[0] == pytest.approx(srgb.decode(np.array((0.8, 0.4, 0.2))) / srgb.decode(0.8), rel=1e-6)
+
+
+def test_a_rim_light_is_seen_on_the_edge_that_it_stands_behind():
+    light = Sources((0.0, 0.0, 1.0), (0, 0, 0), (0, 0, 0), (0, 0, 0), rim=(0.6, 0.0, -0.8), rim_colour=(1.0, 0.5, 0.2),
+                    rim_deg=40.0)  # fmt: skip
+    right, middle, left = np.array(((0.99, 0.0, 0.14), (0.0, 0.0, 1.0), (-0.99, 0.0, 0.14)))
+    seen = shaded(np.array((right, middle, left)), GREY, light, SURFACES["plain"])
+    assert seen[0].min() > 0.02
+    assert seen[0] / seen[0, 0] == pytest.approx((1.0, 0.5, 0.2), rel=1e-3)
+    assert seen[1:] == pytest.approx(0)

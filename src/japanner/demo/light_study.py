@@ -11,9 +11,10 @@ from numpy.typing import NDArray
 
 from japanner.color import lab, srgb
 from japanner.light.maquette import Maquette
-from japanner.light.pieces import Piece, turned
+from japanner.light.pieces import Piece
 from japanner.light.rays.surface import surface
 from japanner.light.sources import Sources, SurfaceKind, shaded_planes
+from japanner.light.turning import turned
 from japanner.painting.model import Light
 from japanner.raster.geometry import Rect
 from japanner.types import Colour

@@ -13,9 +13,10 @@ ZERO, HALF, ONE, TWO, PI = F(0), F(0.5), F(1), F(2), F(np.pi)
 ALBEDO, ROUGH, ROUGH_TURNED, WRAP, GLOSS, INDEX, CLEAR = 0, 3, 4, 5, 8, 9, 10
 SURFACE_COLUMNS = 11
 # Of the light's table.
-KEY, KEY_COLOUR, SKY, BOUNCE, KEY_WIDTH, RIM = 0, 3, 6, 9, 12, 13
-LIGHT_COLUMNS = 14
+KEY, KEY_COLOUR, SKY, BOUNCE, KEY_WIDTH = 0, 3, 6, 9, 12
+LIGHT_COLUMNS = 13
 METAL_MIRRORS = F(2.2)
+SHEEN = F(0.6)
 
 
 @inlined
@@ -64,12 +65,13 @@ def _highlight(nx, ny, nz, light, alpha):
     return facets * hidden / (F(4) * to_view), hz / length
 
 
-@kernel(void(FLOATS, TABLE, LABELS_IN, PLANES_IN, PLANE_IN, PLANE_IN, PLANES, I64, I64))
-def shade(surfaces, lights, kind, normal, lit, openness, out, top, bottom):
+@kernel(void(FLOATS, TABLE, LABELS_IN, PLANES_IN, PLANE_IN, PLANE_IN, PLANES_IN, PLANES, I64, I64))
+def shade(surfaces, lights, kind, normal, lit, openness, extra, out, top, bottom):
     """Rows top..bottom of the linear light (3, h, w) that what is seen sends to the viewer.
 
     surfaces (n, SURFACE_COLUMNS), lights (LIGHT_COLUMNS,): see the columns above. kind (h, w): a surface's row, -1 for
-    nothing; normal (3, h, w); lit, openness (h, w) 0..1.
+    nothing; normal (3, h, w); lit, openness (h, w) 0..1; extra (3, h, w)
+    or empty: light from elsewhere.
     """
     key = lights[KEY : KEY + 3]
     for j in range(uintp(top), uintp(bottom)):
@@ -88,7 +90,7 @@ def shade(surfaces, lights, kind, normal, lit, openness, out, top, bottom):
             alpha = min(np.sqrt(gloss * gloss + half_width * half_width), ONE)
             spread, by = _highlight(nx, ny, nz, key, alpha)
             facing, open_root = max(nz, ZERO), np.sqrt(free)
-            rim = lights[RIM] * (ONE - facing) ** 4 * open_root
+            grazing = (ONE - facing) ** 4
             # What a mirror shows of the sky above, brightest at the horizon, and the ground below; the rougher, the
             # softer the line between them.
             up = TWO * nz * ny
@@ -114,4 +116,8 @@ def shade(surfaces, lights, kind, normal, lit, openness, out, top, bottom):
                 else:
                     mirrored = spread * albedo
                     seen = albedo * around * free * METAL_MIRRORS
-                out[k, j, i] = seen + mirrored * reach * lights[KEY_COLOUR + k] + rim
+                out[k, j, i] = seen + mirrored * reach * lights[KEY_COLOUR + k]
+                if extra.shape[1] > 0:
+                    # It is sent back as other light is, and mirrored where the surface turns away.
+                    share = albedo * (ONE - clear) if index > ZERO else albedo
+                    out[k, j, i] += extra[k, j, i] * (share + (ONE - share) * SHEEN * grazing)

@@ -9,17 +9,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Final
 
-import numpy as np
-import scipy
-from numpy.typing import NDArray
-
 from japanner import checks
 from japanner.errors import InputError
 from japanner.light.figure.sliders import checked
 from japanner.light.mesh.packing import mesh_of
 from japanner.records import from_record, to_record
 
-__all__ = ["DRAPE", "FACED", "FARTHEST", "JOINS", "KINDS", "LANDMARKS", "STROKES", "Piece", "joins_of", "turned"]
+__all__ = ["DRAPE", "FACED", "FARTHEST", "JOINS", "KINDS", "LANDMARKS", "STROKES", "Piece", "joins_of"]
 
 KINDS: Final[dict[str, tuple[str, ...]]] = {
     "ball": ("half width", "half height", "half depth"),
@@ -169,14 +165,3 @@ def joins_of(kind: str) -> tuple[str, ...]:
     if kind in FACED:
         return JOINS[:1]
     return STROKES if kind == "stroke" else (*JOINS, DRAPE) if kind == "sheet" else JOINS
-
-
-def turned(turn: tuple[float, float, float]) -> NDArray[np.float64]:
-    """The matrix (3, 3) of a turn: roll about z first, then pitch about x (up is positive), then yaw about y (to the
-    viewer's right is positive); degrees.
-    """
-    yaw, pitch, roll = turn
-    result: NDArray[np.float64] = scipy.spatial.transform.Rotation.from_euler(
-        "yxz", (yaw, -pitch, roll), degrees=True
-    ).as_matrix()
-    return result

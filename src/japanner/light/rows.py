@@ -13,9 +13,10 @@ from japanner.errors import InputError
 from japanner.light import _kernels_forms as forms
 from japanner.light import _kernels_points as march
 from japanner.light.cloth import DOWN, Cloth, Floats, draped, hung
+from japanner.light.faces import extent
 from japanner.light.grids import Grid, along, grid_of
-from japanner.light.mesh.faced import extent
-from japanner.light.pieces import DRAPE, FACED, KINDS, Piece, joins_of, turned
+from japanner.light.pieces import DRAPE, FACED, KINDS, Piece, joins_of
+from japanner.light.turning import turned
 
 __all__ = ["Rows", "laid_over", "rows_of"]
 

@@ -22,7 +22,8 @@ class Sources:
     """Light as the viewer has it: x right, y up, z towards the viewer.
 
     key: unit vector to it. key_colour, sky_colour, bounce_colour: linear, of luminance about 1, times their strength.
-    key_width: tangent of half of its angular size. rim: linear strength of a white light from behind.
+    key_width: tangent of half of its angular size. rim: unit vector to a light from behind, rim_colour as the key's,
+    rim_deg: its angular size.
     """
 
     key: Colour
@@ -30,12 +31,22 @@ class Sources:
     sky_colour: Colour = (0.1, 0.1, 0.1)
     bounce_colour: Colour = (0.1, 0.1, 0.1)
     key_width: float = 0.0
-    rim: float = 0.0
+    rim: Colour = (0.0, 0.0, -1.0)
+    rim_colour: Colour = (0.0, 0.0, 0.0)
+    rim_deg: float = 60.0
 
     def table(self) -> NDArray[np.float32]:
         """As the kernel takes it."""
-        rest = (self.key_width, self.rim)
-        return np.array((*self.key, *self.key_colour, *self.sky_colour, *self.bounce_colour, *rest), np.float32)
+        colours = (*self.key_colour, *self.sky_colour, *self.bounce_colour)
+        return np.array((*self.key, *colours, self.key_width), np.float32)
+
+    def on_rims(self, normal: Planes) -> Planes:
+        """What comes of the rim light to normals (3, h, w) of a form that bulges everywhere: linear light (3, h, w)."""
+        half = np.sin(np.radians(self.rim_deg) / 2)
+        facing = np.einsum("i,ihw->hw", np.asarray(self.rim, np.float32), normal)
+        share = np.clip((facing + half) / (1 + half), 0, 1) ** 2
+        result: Planes = np.asarray(self.rim_colour, np.float32)[:, None, None] * share
+        return result
 
 
 @dataclass(frozen=True)
@@ -85,28 +96,33 @@ def shaded(
     shape = np.shape(normal)[:-1]
     planes = np.ascontiguousarray(np.moveaxis(np.reshape(normal, (1, -1, 3)), -1, 0), np.float32)
     size = planes.shape[1:]
-    rest = (np.ascontiguousarray(np.broadcast_to(np.ravel(one), size[1:])[None], np.float32) for one in (lit, openness))
-    linear = shaded_planes(planes, np.zeros(size, np.int32), (kind.row(albedo),), sources, *rest)
+    reach, free = (
+        np.ascontiguousarray(np.broadcast_to(np.ravel(one), size[1:])[None], np.float32) for one in (lit, openness)
+    )
+    extra = sources.on_rims(planes) if any(sources.rim_colour) else None
+    linear = shaded_planes(planes, np.zeros(size, np.int32), (kind.row(albedo),), sources, reach, free, extra)
     result: Planes = np.moveaxis(linear, 0, -1).reshape(*shape, 3)
     return result
 
 
 def shaded_planes(
     normal: Planes, kind: NDArray[np.int32], surfaces: tuple[tuple[float, ...], ...], sources: Sources,
-    lit: Planes, openness: Planes,
+    lit: Planes, openness: Planes, extra: Planes | None = None,
 ) -> NDArray[np.float32]:  # fmt: skip
     """Linear light (3, h, w) from many surfaces at once.
 
     normal: (3, h, w) float32. kind: (h, w), index of the surface that is seen, -1 for nothing; surfaces: their rows
-    (`SurfaceKind.row`). lit, openness: (h, w) float32.
+    (`SurfaceKind.row`). lit, openness: (h, w) float32. extra: linear light (3, h, w) from elsewhere, as from a rim
+    light or from neighbours.
     """
     out = np.empty_like(normal, np.float32)
     rows, lights = np.array(surfaces, np.float32).reshape(-1, kernels.SURFACE_COLUMNS), sources.table()
+    more = np.empty((3, 0, 0), np.float32) if extra is None else np.ascontiguousarray(extra, np.float32)
     height = kind.shape[0]
     step = max(height // 16, 1)
 
     def band(top: int) -> None:
-        kernels.shade(rows, lights, kind, normal, lit, openness, out, top, min(top + step, height))
+        kernels.shade(rows, lights, kind, normal, lit, openness, more, out, top, min(top + step, height))
 
     each(range(0, height, step), band, worth_it=2)
     return out

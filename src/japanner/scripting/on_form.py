@@ -15,8 +15,9 @@ from numpy.typing import NDArray
 from japanner import checks
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
-from japanner.light.pieces import Piece, turned
+from japanner.light.pieces import Piece
 from japanner.light.rays.surface import Surface, seen_at, surface
+from japanner.light.turning import turned
 from japanner.raster.geometry import Rect
 
 __all__ = ["Comb", "CombRule", "OnForm"]

@@ -11,8 +11,8 @@ from japanner.errors import InputError
 from japanner.light.figure.data import figure_data
 from japanner.light.figure.shape import shaped
 from japanner.light.figure.sliders import CHAPTERS, ORIGINS, sliders
-from japanner.light.mesh.faced import faced
 from japanner.light.pieces import Piece
+from japanner.light.rays.faced import faced
 
 FEATURES = [name for name, one in sliders().items() if one.chapter not in ("person", "pose", "expression")]
 

@@ -8,12 +8,13 @@ import numpy as np
 import pytest
 
 from japanner.light.maquette import Maquette
-from japanner.light.pieces import Piece, turned
+from japanner.light.pieces import Piece
 from japanner.light.rays.joined import components
 from japanner.light.rays.owners import belongs, coverage
-from japanner.light.rays.surface import relit, seen, surface
+from japanner.light.rays.surface import from_neighbours, relit, rim_light, seen, surface
 from japanner.light.rows import rows_of
 from japanner.light.shading import shadow_fraction
+from japanner.light.turning import turned
 from japanner.raster.geometry import Rect
 
 AREA = Rect(0, 0, 400, 400)
@@ -171,3 +172,37 @@ def test_another_light_alone_is_the_same_as_all_anew():
     other = (0.6, 0.64, 0.48)
     first = surface(maquette, AREA, FRONT)
     assert (relit(first, maquette, other).lit == surface(maquette, AREA, other).lit).all()
+
+
+def rimmed(maquette, way=(0.5, 0.2, -0.84), width=40.0):
+    way = np.array(way) / np.linalg.norm(way)
+    found = seen(maquette, AREA)
+    return found, rim_light(found, maquette, tuple(float(v) for v in way), width)
+
+
+def test_a_rim_light_is_held_off_by_what_lies_behind():
+    wall = Piece("Wall", "box", (0.0, 0.0, -1.5), size=(3.0, 3.0, 0.2))
+    small = Piece("Pad", place=(0.2, 0.0, 0.0), size=(0.5, 0.5, 0.5))
+    found, rim = rimmed(of(small))
+    assert rim[found.seen].max() > 0.1
+    assert rim[found.normal[2] > 0.8].max() < 2e-3
+    found, rim = rimmed(of(wall, small))
+    assert rim[found.piece == 1].max() < 0.02
+
+
+def test_neighbours_colour_each_other():
+    red, white = (
+        Piece("Cape", place=(-0.62, 0.0, 0.0), size=(0.6, 0.6, 0.6), part=1),
+        Piece("Jaw", place=(0.62, 0.0, 0.0), size=(0.6, 0.6, 0.6), part=2),
+    )
+    maquette = of(red, white)
+    found = seen(maquette, AREA)
+    light = from_neighbours(found, maquette, FRONT, (1.0, 1.0, 1.0), (0.2, 0.2, 0.2), {1: (0.8, 0.1, 0.1)})
+    jaw = found.piece == 1
+    facing = jaw & (found.normal[0] < -0.8)
+    away = jaw & (found.normal[0] > 0.2)
+    assert light[0][facing].mean() > 0.02
+    assert light[0][facing].mean() == pytest.approx(8 * light[1][facing].mean(), rel=0.01)
+    assert light[:, away].max() < 1e-3
+    # What is not said to have a colour sends nothing: the cape gets none.
+    assert light[:, found.piece == 0].max() < 1e-6 + light[0][found.piece == 0].max()

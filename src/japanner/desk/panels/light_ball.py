@@ -34,7 +34,11 @@ TIPS = {
     "size_deg": "How wide the key light is seen: a sun half a degree, a window 30°; the wider, the softer its shadows",
     "sky": "Light from all above",
     "bounce": "Light that the ground throws up",
-    "rim": "White light from behind, along the edges",
+    "rim": "Light from behind, along edges that nothing lies behind",
+    "rim_right_deg": "Where the rim light stands: to your right, 180 is straight behind",
+    "rim_up_deg": "How high the rim light stands",
+    "rim_size_deg": "How wide the rim light is: the wider, the farther in it reaches",
+    "rim_kelvin": "Colour of the rim light, from candle to clear sky",
 }
 
 
@@ -173,7 +177,11 @@ class LightPanel(QWidget):
             "size_deg": Fader("key size", 0.5, 120, digits=1, unit="°", logarithmic=True),
             "sky": Fader("sky", 0, 150, unit=" %"),
             "bounce": Fader("bounce", 0, 150, unit=" %"),
-            "rim": Fader("rim", 0, 200, unit=" %"),
+            "rim": Fader("rim", 0, 300, unit=" %"),
+            "rim_right_deg": Fader("rim aside", -180, 180, unit="°"),
+            "rim_up_deg": Fader("rim height", -90, 90, unit="°"),
+            "rim_size_deg": Fader("rim width", 1, 120, unit="°"),
+            "rim_kelvin": Fader("rim colour", WARMEST_K, COOLEST_K, unit=" K", logarithmic=True),
         }
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -212,7 +220,7 @@ class LightPanel(QWidget):
 
     def _set(self, name: str, shown: float) -> None:
         light = self._session.painting.light
-        value = round(shown / _shown_as(name), 3 if name != "kelvin" else 0)
+        value = round(shown / _shown_as(name), 0 if name.endswith("kelvin") else 3)
         if value != round(getattr(light, name), 3):
             self._session.apply(SetLight.of(replace(light, **{name: value})))  # type: ignore[arg-type]
 
@@ -227,7 +235,7 @@ class LightPanel(QWidget):
 
 def _shown_as(name: str) -> float:
     """Strengths are shown in per cent."""
-    return 1.0 if name in ("kelvin", "size_deg") else 100.0
+    return 100.0 if name in ("key", "sky", "bounce", "rim") else 1.0
 
 
 def _direction(up_deg: float, right_deg: float) -> tuple[float, float, float]:

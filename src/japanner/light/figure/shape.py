@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from japanner.light.figure.data import FigureData, figure_data
 from japanner.light.figure.sliders import ORIGINS, checked, sliders
-from japanner.light.pieces import turned
+from japanner.light.turning import turned
 
 __all__ = ["HEAD_UNITS", "Shaped", "shaped"]
 
@@ -21,6 +21,7 @@ Floats = NDArray[np.float64]
 HEAD_UNITS: Final = 2.0
 """Height of the head, chin to crown, of the grown-up of even mixture, in maquette units."""
 HEAD_DM: Final = 2.144
+PRESSED_DM: Final = 0.003
 AGES: Final = ((1.0, 0), (11.0, 1), (25.0, 2), (90.0, 3))
 STAGES: Final = ("baby", "child", "young", "old")
 
@@ -103,11 +104,11 @@ def _expression(given: Mapping[str, float]) -> list[tuple[str, float]]:
 
 
 def _closed_lips(data: FigureData, points: Floats) -> Floats:
-    """The lips brought together at rest, each by half of what is between them."""
+    """The lips brought together at rest, each by half of what is between them and a little more."""
     upper, lower = data.lips
     gap = points[upper, 1] - points[lower, 1]
     closed = points.copy()
-    closed[:, 1] += data.closing @ (gap / 2)
+    closed[:, 1] += data.closing @ (gap / 2 + PRESSED_DM)
     return closed
 
 

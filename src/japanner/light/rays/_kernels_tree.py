@@ -257,6 +257,23 @@ def towards_light(boxes, kids, corners, starts, normals, ways, subset, count, fa
         share[r] = F(free) / F(asked) if asked else ZERO
 
 
+@kernel(void(FLOATS, LABELS_IN, FLOATS, FLOATS, FLOATS, FLOATS, INDICES_IN, I64, ONE_F, LINE, I64, I64))
+def gathered(boxes, kids, corners, starts, normals, ways, subset, count, far, share, begin, end):
+    """The mean cosine to the ways (m * count, 3) to a light, those that are not free or below the surface at 0."""
+    stack = np.empty(DEEPEST, np.int32)
+    for r in range(begin, end):
+        total = ZERO
+        for k in range(count):
+            w = uintp(subset[r] * count + k)
+            dx, dy, dz = ways[w, 0], ways[w, 1], ways[w, 2]
+            facing = normals[r, 0] * dx + normals[r, 1] * dy + normals[r, 2] * dz
+            if facing > ZERO and not _blocked(
+                boxes, kids, corners, stack, starts[r, 0], starts[r, 1], starts[r, 2], dx, dy, dz, far
+            ):
+                total += facing
+        share[r] = total / F(count)
+
+
 @woven
 def _frame(nx, ny, nz):
     """Two directions across a normal (Duff et al. 2017)."""
@@ -283,3 +300,26 @@ def round_about(boxes, kids, corners, starts, normals, ways, subset, count, far,
             ):  # fmt: skip
                 free += 1
         share[r] = F(free) / F(count)
+
+
+@kernel(
+    void(FLOATS, LABELS_IN, FLOATS, FLOATS, FLOATS, FLOATS, INDICES_IN, I64, ONE_F, FLOATS, PLANE, I64, I64)
+)  # fmt: skip
+def reflected(boxes, kids, corners, starts, normals, ways, subset, count, far, sent, light, begin, end):
+    """The mean (n, 3) of what the triangles send (m, 3, in the tree's order) that the ways about each normal meet."""
+    stack = np.empty(DEEPEST, np.int32)
+    for r in range(begin, end):
+        nx, ny, nz = normals[r, 0], normals[r, 1], normals[r, 2]
+        ux, uy, uz, vx, vy, vz = _frame(nx, ny, nz)
+        red, green, blue = ZERO, ZERO, ZERO
+        for k in range(count):
+            w = uintp(subset[r] * count + k)
+            a, b, c = ways[w, 0], ways[w, 1], ways[w, 2]
+            _, hit, _, _ = nearest(
+                boxes, kids, corners, stack, starts[r, 0], starts[r, 1], starts[r, 2],
+                a * ux + b * vx + c * nx, a * uy + b * vy + c * ny, a * uz + b * vz + c * nz, far,
+            )  # fmt: skip
+            if hit >= 0:
+                red, green, blue = red + sent[hit, 0], green + sent[hit, 1], blue + sent[hit, 2]
+        share = ONE / F(count)
+        light[r, 0], light[r, 1], light[r, 2] = red * share, green * share, blue * share

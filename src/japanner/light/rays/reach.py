@@ -13,7 +13,7 @@ from japanner.light.rays.samples import about_light, kinds_of, over_half_space
 from japanner.light.rays.tree import Floats, Tree
 from japanner.raster.parallel import each
 
-__all__ = ["Places", "lit", "opened"]
+__all__ = ["Places", "lit", "neighbours", "opened", "rimmed"]
 
 BAND: Final = 16
 COARSE: Final = 2
@@ -59,6 +59,32 @@ def opened(tree: Tree, places: Places, skip: int = COARSE, rays: int = RAYS) -> 
     found, _ = _spread(_even(raw, coarse, sharp=False), places, coarse, skip)
     found[places.seen < 0] = 1
     return found
+
+
+def rimmed(tree: Tree, places: Places, towards: Floats, light_deg: float, skip: int = COARSE) -> Floats:
+    """How much of a wide light from behind each place (h, w) gets, by cosine: nothing where a form lies behind."""
+    coarse = places.every(skip)
+    ways = about_light(towards, light_deg, 2 * RAYS)
+    raw = np.zeros(coarse.seen.shape, np.float32)
+    chosen = np.nonzero((coarse.seen >= 0) & (_facing(coarse, towards) > -np.sin(np.radians(light_deg) / 2)))
+    starts, normals = _starts(coarse, chosen)
+    raw[chosen] = tree.gathered(starts, normals, ways, kinds_of(*chosen), FAR * places.size)
+    found, _ = _spread(_even(raw, coarse, sharp=False), places, coarse, skip)
+    return found
+
+
+def neighbours(tree: Tree, places: Places, sent: Floats, skip: int = COARSE, rays: int = RAYS) -> Floats:
+    """The light (3, h, w) that each place gets from what else is there, of which triangle k sends sent[k] (m, 3)."""
+    coarse = places.every(skip)
+    chosen = np.nonzero(coarse.seen >= 0)
+    starts, normals = _starts(coarse, chosen)
+    light = tree.reflected(starts, normals, over_half_space(rays), kinds_of(*chosen), FAR * places.size, sent)
+    planes = []
+    for channel in range(3):
+        raw = np.zeros(coarse.seen.shape, np.float32)
+        raw[chosen] = light[:, channel]
+        planes.append(_spread(_even(raw, coarse, sharp=False), places, coarse, skip)[0])
+    return np.stack(planes)
 
 
 def lit(

@@ -9,13 +9,17 @@ from functools import cached_property
 from typing import Final
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 
 from japanner.light import _kernels_forms as forms
-from japanner.light.mesh.faced import faced
+from japanner.light import _kernels_points as kernels
+from japanner.light.mesh.mesh import normals_of
 from japanner.light.pieces import FACED, Piece
+from japanner.light.rays.faced import faced
 from japanner.light.rays.joined import SLOPE, Net, Pitch, components, net_of
 from japanner.light.rays.tree import Floats, Tree
+from japanner.light.rays.worked import softened, stroked
 from japanner.light.rows import Rows, rows_of
 
 __all__ = ["Shell", "shell_of"]
@@ -79,7 +83,9 @@ def shell_of(pieces: tuple[Piece, ...], pitch: Pitch) -> Shell | None:
 def _built(pieces: tuple[Piece, ...], pitch: Pitch) -> Shell | None:
     rows = rows_of(pieces)
     nets = [net for chosen in components(rows) for net in _nets(rows, chosen, pitch)]
-    nets += [_faced(piece, number, pitch) for number, piece in enumerate(pieces) if piece.kind in FACED]
+    strokes = tuple(one for one in pieces if one.kind == "stroke")
+    meshes = [_faced(piece, number, pitch, strokes) for number, piece in enumerate(pieces) if piece.kind in FACED]
+    nets = _seamed(rows, nets, meshes, pieces)
     if not nets:
         return None
     offsets = np.cumsum([0, *(len(net.points) for net in nets)])
@@ -96,11 +102,47 @@ def _built(pieces: tuple[Piece, ...], pitch: Pitch) -> Shell | None:
     )
 
 
-def _faced(piece: Piece, number: int, pitch: Pitch) -> Net:
+def _seamed(rows: Rows, nets: list[Net], meshes: list[Net], pieces: tuple[Piece, ...]) -> list[Net]:
+    """All of them, where meshes have a blend with a softened seam between them and the forms."""
+    for number, mesh in enumerate(meshes):
+        blend = pieces[int(mesh.piece[0])].blend
+        if blend <= 0 or not nets:
+            continue
+        found = np.zeros((len(mesh.points), 4), np.float32)
+        kernels.distances(rows.rows, rows.data, np.float32(rows.strokes), mesh.points, found)
+        meshes[number] = _drawn_out(mesh, found[:, 0], blend)
+        tree = scipy.spatial.cKDTree(mesh.points)
+        nets = [_drawn_out(net, _gap(net, mesh, tree, blend), blend) for net in nets]
+    return nets + meshes
+
+
+def _gap(net: Net, mesh: Net, tree: scipy.spatial.cKDTree, blend: float) -> Floats:
+    """Distance (n,) of a net's points to a mesh, below 0 inside it; past the blend it does not matter."""
+    away, nearest = tree.query(net.points, distance_upper_bound=blend)
+    near = np.flatnonzero(np.isfinite(away))
+    gap = np.full(len(net.points), np.inf, np.float32)
+    at = np.asarray(nearest)[near]
+    gap[near] = np.einsum("ij,ij->i", net.points[near] - mesh.points[at], mesh.normals[at])
+    return gap
+
+
+def _drawn_out(net: Net, gap: Floats, blend: float) -> Net:
+    points = softened(net.points, net.normals, gap, blend)
+    moved = np.abs(gap) < blend
+    if not moved.any():
+        return net
+    normals = np.where(moved[:, None], normals_of(points, net.triangles), net.normals)
+    # What was drawn out lies on no form any more.
+    rough = net.rough & ~moved[net.triangles].any(axis=1)
+    return replace(net, points=points, normals=normals, rough=rough)
+
+
+def _faced(piece: Piece, number: int, pitch: Pitch, strokes: tuple[Piece, ...]) -> Net:
     """A piece of faces, finely enough for the canvas."""
     found = faced(piece, 1)
     if found.edge > FACE_CELLS * pitch.wide or not pitch.wide:
         found = faced(piece, 2 if pitch.wide else 1)
+    found = stroked(found, strokes)
     count = len(found.points)
     piece_of, rough = np.full(count, number, np.int32), np.zeros(len(found.triangles), bool)
     return Net(found.points, found.normals, found.triangles, piece_of, rough, found.edge, found.zones)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -14,17 +14,30 @@ from japanner import checks
 from japanner.errors import InputError
 from japanner.light import _kernels_points as points_kernels
 from japanner.light.maquette import Maquette
-from japanner.light.pieces import turned
 from japanner.light.rays import _kernels_seen as kernels
 from japanner.light.rays.joined import Pitch
-from japanner.light.rays.reach import Places, lit, opened
+from japanner.light.rays.reach import Places, lit, neighbours, opened, rimmed
 from japanner.light.rays.shell import Shell, shell_of
 from japanner.light.rays.tree import Floats
 from japanner.light.rows import Rows, rows_of
+from japanner.light.turning import turned
 from japanner.raster.geometry import Rect
 from japanner.raster.parallel import each
+from japanner.types import Colour
 
-__all__ = ["Surface", "View", "distances", "hit", "opened_up", "relit", "seen", "seen_at", "surface"]
+__all__ = [
+    "Surface",
+    "View",
+    "distances",
+    "from_neighbours",
+    "hit",
+    "opened_up",
+    "relit",
+    "rim_light",
+    "seen",
+    "seen_at",
+    "surface",
+]
 
 BAND_ROWS: Final = 16
 CELL_PX: Final = 6.0
@@ -190,6 +203,42 @@ def relit(
     )  # fmt: skip
     told(1.0)
     return replace(found, lit=reaches)
+
+
+def rim_light(found: Surface, maquette: Maquette, light: Vector, light_deg: float) -> Floats:
+    """How much of a light from behind gets to what is seen (h, w), by cosine; nothing where a form lies behind."""
+    if found.shell is None:
+        return np.zeros_like(found.depth)
+    towards = View.of(maquette, found.area, found.step).towards(light)
+    return rimmed(found.shell.tree, _places(found, maquette), towards, light_deg)
+
+
+def from_neighbours(
+    found: Surface, maquette: Maquette, light: Vector, key: Colour, around: Colour, colours: Mapping[int, Colour]
+) -> Floats:
+    """Light (3, h, w) that forms send each other once, under a key of a colour and light from all around.
+
+    colours: linear albedo by part; parts without one send nothing.
+    """
+    shell = found.shell
+    if shell is None:
+        return np.zeros((3, *found.depth.shape), np.float32)
+    towards = View.of(maquette, found.area, found.step).towards(light)
+    corner = shell.triangles[:, 0]
+    normals = np.ascontiguousarray(shell.normals[corner])
+    starts = shell.points[shell.triangles].mean(axis=1) + normals * (OFF_ROUGH * shell.cells[:, None])
+    facing = np.maximum(normals @ towards, 0)
+    lit_ones = np.flatnonzero(facing > 0)
+    way = np.tile(towards, (1, 1, 1))
+    free = np.zeros(len(corner), np.float32)
+    free[lit_ones] = shell.tree.towards_light(
+        np.ascontiguousarray(starts[lit_ones], np.float32), normals[lit_ones], way, np.zeros(len(lit_ones), np.int64),
+        8.0 * shell.rows.scale,
+    )  # fmt: skip
+    albedo = np.array([colours.get(one.part, (0.0, 0.0, 0.0)) for one in maquette.pieces], np.float32)
+    light_there = (facing * free)[:, None] * np.asarray(key, np.float32) + np.asarray(around, np.float32)
+    sent = albedo[shell.piece[corner, 0]] * light_there
+    return neighbours(shell.tree, _places(found, maquette), sent)
 
 
 def _screen(shell: Shell, maquette: Maquette, area: Rect, step: int) -> Floats:

@@ -81,6 +81,26 @@ class Tree:
         """The same for ways that are given about z and taken about each start's normal."""
         return self._shares(kernels.round_about, starts, normals, ways, subset, far)
 
+    def gathered(self, starts: Floats, normals: Floats, ways: Floats, subset: NDArray[np.int64], far: float) -> Floats:
+        """The mean cosine (n,) between a start's normal and its ways to a light, those that are not free at 0."""
+        return self._shares(kernels.gathered, starts, normals, ways, subset, far)
+
+    def reflected(
+        self, starts: Floats, normals: Floats, ways: Floats, subset: NDArray[np.int64], far: float, sent: Floats
+    ) -> Floats:
+        """The mean light (n, 3) that triangles send, (m, 3), which a start's ways about its normal meet."""
+        light, flat, count = np.empty((len(starts), 3), np.float32), ways.reshape(-1, 3), ways.shape[1]
+        in_order = np.ascontiguousarray(sent[self.order], np.float32)
+
+        def chunk(begin: int) -> None:
+            kernels.reflected(
+                self.boxes, self.kids, self.corners, starts, normals, flat, subset, count, np.float32(far), in_order,
+                light, begin, min(begin + CHUNK, len(starts)),
+            )  # fmt: skip
+
+        each(range(0, len(starts), CHUNK), chunk, worth_it=2)
+        return light
+
     def _shares(
         self, kernel: Kernel, starts: Floats, normals: Floats, ways: Floats, subset: NDArray[np.int64],
         far: float,

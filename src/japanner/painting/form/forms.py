@@ -14,15 +14,19 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
+from japanner.color import srgb
 from japanner.errors import InputError
 from japanner.light.inflate import inflated
 from japanner.light.maquette import Maquette
 from japanner.light.rays.owners import belongs, coverage
-from japanner.light.rays.surface import Surface, opened_up, relit, seen, surface
+from japanner.light.rays.surface import Surface, from_neighbours, opened_up, relit, rim_light, seen, surface
 from japanner.painting.form.frisket_shapes import silhouette_sheet
 from japanner.painting.model import Painting, Part
+from japanner.painting.picture.lighting import sources_of
+from japanner.painting.value.mixing_grid import local_colour
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Sheet
+from japanner.types import Colour
 
 __all__ = ["Form", "form_of", "has_pieces", "maquette_sheet", "rough_normals", "seen_of", "surface_of"]
 
@@ -37,7 +41,8 @@ class Form:
     """A part as a body, over an `area` of the canvas.
 
     cover: coverage of the silhouette (h, w) 0..1. normal: (3, h, w), x right, y up, z to the viewer. height: towards
-    the viewer, px, from wherever. lit, openness: as in `Surface`. marched: it comes from the maquette.
+    the viewer, px, from wherever. lit, openness: as in `Surface`. marched: it comes from the maquette. extra: linear
+    light (3, h, w) that it gets from a rim light and from its neighbours.
     """
 
     area: Rect
@@ -47,6 +52,7 @@ class Form:
     lit: Plane
     openness: Plane
     marched: bool
+    extra: Plane
 
 
 _kept: OrderedDict[Any, Any] = OrderedDict()
@@ -89,6 +95,34 @@ def surface_of(painting: Painting, step: int = 1, told: Told = lambda done: None
     return replace(found, openness=openness, lit=lit)
 
 
+def extra_light(painting: Painting, step: int = 1) -> Plane:
+    """Linear light (3, h, w) that the maquette gets from the rim light, and its forms from each other."""
+    light, maquette, key = painting.light, painting.maquette, _geometry(painting, step)
+    found, sources = seen_of(painting, step), sources_of(light)
+    colours = {part.uid: local for part in painting.parts if (local := _albedo(painting, part)) is not None}
+    red, green, blue = ((a + b) / 2 for a, b in zip(sources.sky_colour, sources.bounce_colour, strict=True))
+    owners = tuple(one.part for one in maquette.pieces)
+    total: Plane = _keep(
+        ("neighbours", key, sources, tuple(sorted(colours.items())), owners),
+        lambda: from_neighbours(found, maquette, sources.key, sources.key_colour, (red, green, blue), colours),
+    )
+    if not light.rim:
+        return total
+    rim = _keep(("rim", key, sources.rim, sources.rim_deg),
+                lambda: rim_light(found, maquette, sources.rim, sources.rim_deg))  # fmt: skip
+    result: Plane = total + np.asarray(sources.rim_colour, np.float32)[:, None, None] * rim
+    return result
+
+
+def _albedo(painting: Painting, part: Part) -> Colour | None:
+    """The linear colour of a part's flat."""
+    local = local_colour(painting, part)
+    if local is None:
+        return None
+    red, green, blue = (float(one) for one in srgb.decode(np.asarray(local)))
+    return red, green, blue
+
+
 def _geometry(painting: Painting, step: int) -> Any:
     return painting.maquette.unnamed(), painting.rect, step
 
@@ -117,7 +151,8 @@ def form_of(painting: Painting, part: Part, depth: float = 1.0) -> Form:
         return _marched(painting, part, area, cover)
     normal, height = inflated(cover, depth)
     facing = np.einsum("i,ihw->hw", np.asarray(painting.light.direction, np.float32), normal)
-    return Form(area, cover, normal, height, (facing > 0).astype(np.float32), np.ones_like(cover), False)
+    extra = sources_of(painting.light).on_rims(normal).astype(np.float32)
+    return Form(area, cover, normal, height, (facing > 0).astype(np.float32), np.ones_like(cover), False, extra)
 
 
 def rough_normals(painting: Painting, part: Part, area: Rect, step: int) -> Plane | None:
@@ -146,6 +181,7 @@ def _marched(painting: Painting, part: Part, area: Rect, cover: Plane) -> Form:
     planes = [plane[rows, columns][nearest] for plane in (found.depth, found.lit, found.openness)]
     normal = np.stack([plane[rows, columns][nearest] for plane in found.normal])
     height = (planes[0].max() - planes[0]) * painting.maquette.unit_px
+    extra = extra_light(painting)[:, rows, columns][:, nearest[0], nearest[1]]
     if not math.isfinite(float(height.max())):
         raise InputError("The maquette has no surface here")
-    return Form(area, cover, normal, height.astype(np.float32), planes[1], planes[2], True)
+    return Form(area, cover, normal, height.astype(np.float32), planes[1], planes[2], True, extra)

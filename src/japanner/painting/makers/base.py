@@ -248,12 +248,13 @@ class Scene:
         """The part's mixing grid: by undertone, the colours of the five steps."""
         return dict(mixing_grid(self.painting, self.part, self.local))
 
-    def shaded(self, normal: Plane, albedo: NDArray[Any], lit: Plane, openness: Plane, material: str = "") -> Plane:
-        """Linear light (3, h, w) from a surface of this material."""
+    def shaded(self, normal: Plane, albedo: NDArray[Any], lit: Plane, openness: Plane, material: str = "",
+               extra: Plane | None = None) -> Plane:  # fmt: skip
+        """Linear light (3, h, w) from a surface of this material; extra: see `Form`."""
         row = SURFACES[material or self.part.material].row(albedo)
         kind = np.zeros(normal.shape[1:], np.int32)
-        planes = (np.ascontiguousarray(one, np.float32) for one in (lit, openness))
-        return shaded_planes(np.ascontiguousarray(normal, np.float32), kind, (row,), self.sources, *planes)
+        surface, reach, free = (np.ascontiguousarray(one, np.float32) for one in (normal, lit, openness))
+        return shaded_planes(surface, kind, (row,), self.sources, reach, free, extra)
 
     def facing(self, normal: Plane) -> Plane:
         """Cosine (h, w) between normals and the key light; below 0 where they are turned away."""

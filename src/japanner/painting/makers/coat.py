@@ -363,7 +363,7 @@ def _light(scene: Scene) -> Plane:
     if scene["lit"] == PAINTED:
         return np.ones((3, *form.cover.shape), np.float32)
     albedo = srgb.decode(np.asarray(scene.local))
-    linear = scene.in_scale(scene.shaded(form.normal, albedo, form.lit, form.openness, "drawing"))
+    linear = scene.in_scale(scene.shaded(form.normal, albedo, form.lit, form.openness, "drawing", form.extra))
     share = linear / np.maximum(albedo, 1e-3)[:, None, None]
     # Half of the light's own colour: hair scatters it among many.
     even = srgb.luminance(np.moveaxis(share, 0, -1))

@@ -21,7 +21,7 @@ def target(scene: Scene) -> tuple[Plane, Plane]:
     """L* (h, w) and encoded colour (3, h, w) that the part's form should have under the light."""
     form = scene.form
     albedo = srgb.decode(np.asarray(scene.local))
-    linear = scene.shaded(form.normal, albedo, form.lit, form.openness)
+    linear = scene.shaded(form.normal, albedo, form.lit, form.openness, extra=form.extra)
     value = scene.value_curve()(lab.lightness(np.clip(srgb.luminance(np.moveaxis(linear, 0, -1)), 0, 4)))
     return value, _coloured(scene, value)
 

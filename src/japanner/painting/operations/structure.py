@@ -254,6 +254,10 @@ class SetLight:
     bounce: float = Light.bounce
     bounce_colour: tuple[float, float, float] = Light.bounce_colour
     rim: float = Light.rim
+    rim_up_deg: float = Light.rim_up_deg
+    rim_right_deg: float = Light.rim_right_deg
+    rim_size_deg: float = Light.rim_size_deg
+    rim_kelvin: float = Light.rim_kelvin
 
     @staticmethod
     def of(light: Light) -> SetLight:

@@ -20,7 +20,7 @@ LIGHTS: Final[dict[str, Light]] = {
     "noon": Light(72.0, 12.0, 5500.0, key=1.35, size_deg=0.53, sky=0.30, sky_kelvin=11000.0, bounce=0.40),
     "lamp from below": Light(-42.0, 14.0, 2600.0, size_deg=12.0, sky=0.05, bounce=0.06),
     "overcast": Light(80.0, 0.0, 7000.0, key=0.45, size_deg=100.0, sky=0.75, bounce=0.30),
-    "rim": Light(34.0, 148.0, 5200.0, key=1.2, sky=0.10, bounce=0.14, rim=0.9),
+    "rim": Light(34.0, 148.0, 5200.0, key=1.2, sky=0.10, bounce=0.14, rim=1.6, rim_right_deg=-150.0),
 }
 """Lights by name (our choice of numbers; the sun is about half a degree wide)."""
 
@@ -34,7 +34,9 @@ def sources_of(light: Light) -> Sources:
         _strong(light_colour(light.sky_kelvin), light.sky),
         _strong(bounce, light.bounce),
         math.tan(math.radians(light.size_deg) / 2),
-        light.rim,
+        light.rim_direction,
+        _strong(light_colour(light.rim_kelvin), light.rim),
+        light.rim_size_deg,
     )
 
 

@@ -16,9 +16,10 @@ from japanner.desk.tasks.maquette.options import MaquetteOptions
 from japanner.desk.theme import theme
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
-from japanner.light.pieces import Piece, turned
+from japanner.light.pieces import Piece
 from japanner.light.rays.surface import hit, seen_at
 from japanner.light.rows import laid_over
+from japanner.light.turning import turned
 from japanner.painting.form.outlines import puff_of
 from japanner.painting.operations import Fill, SetMaquette
 

@@ -10,14 +10,15 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
+from japanner.light.faces import points_of
 from japanner.light.figure.data import figure_data
-from japanner.light.figure.shape import shaped
 from japanner.light.mesh.mesh import Floats, normals_of, triangles_of
 from japanner.light.mesh.packing import mesh_of
 from japanner.light.mesh.subdivide import Refinement, refinement
-from japanner.light.pieces import Piece, turned
+from japanner.light.pieces import Piece
+from japanner.light.turning import turned
 
-__all__ = ["Faced", "extent", "faced"]
+__all__ = ["Faced", "faced"]
 
 MOST_FINE: Final = 400_000
 """Faces of a fine mesh at most."""
@@ -63,10 +64,9 @@ def faced(piece: Piece, levels: int = LEVELS) -> Faced:
 
 def _own(piece: Piece, levels: int) -> tuple[NDArray[np.floating], Refinement, dict[str, Floats]]:
     if piece.kind == "figure":
-        return shaped(dict(piece.sliders)), _figure_fine(levels), _figure_zones(levels)
-    mesh = mesh_of(piece.mesh)
-    fine = _mesh_fine(piece.mesh, levels)
-    return mesh.points, fine, _groups(piece.mesh, levels) if len(mesh.names) > 1 else {}
+        return points_of(piece), _figure_fine(levels), _figure_zones(levels)
+    several = len(mesh_of(piece.mesh).names) > 1
+    return points_of(piece), _mesh_fine(piece.mesh, levels), _groups(piece.mesh, levels) if several else {}
 
 
 @lru_cache(maxsize=4)
@@ -106,11 +106,3 @@ def _mesh_fine(text: str, levels: int) -> Refinement:
 def _groups(text: str, levels: int) -> dict[str, Floats]:
     mesh, fine = mesh_of(text), _mesh_fine(text, levels)
     return {name: _of_group(fine, mesh.group, number) for number, name in enumerate(mesh.names) if name}
-
-
-def extent(piece: Piece) -> tuple[NDArray[np.float64], float]:
-    """The ball around a piece in its own axes: middle and radius."""
-    points = shaped(dict(piece.sliders)) if piece.kind == "figure" else mesh_of(piece.mesh).points.astype(float)
-    points = points * np.asarray(piece.size)
-    middle = (points.min(axis=0) + points.max(axis=0)) / 2
-    return middle, float(np.linalg.norm(points - middle, axis=1).max())

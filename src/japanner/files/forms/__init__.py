@@ -1,0 +1,1 @@
+"""Forms from files, and to them."""
