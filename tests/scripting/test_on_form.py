@@ -8,8 +8,10 @@ import pytest
 from japanner.color.lab import lch_from_srgb
 from japanner.errors import InputError
 from japanner.files.opening import open_painting
+from japanner.light.figure.people import person
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
+from japanner.raster.geometry import Rect
 from japanner.scripting import Comb, OnForm, Script, lch
 from tests.paintings import HARD, same_painting
 
@@ -145,3 +147,58 @@ def test_moments_are_kept_every_so_often_and_as_stages_begin(script, tmp_path):
     assert all(one.picture[:2] == b"\xff\xd8" for one in found.moments)  # JPEG, ISO/IEC 10918-1: start of image
     with pytest.raises(InputError, match="every"):
         script.watch(0)
+
+
+@pytest.fixture(scope="module")
+def sitter():
+    """A figure three quarters to the left, with its lips a part of their own."""
+    piece = Piece("Ione", "figure", sliders=tuple(sorted(person("Ione Marrash").items())), part=1, parts=(("lips", 2),))
+    return OnForm(Maquette((piece,), middle=(200.0, 170.0), unit_px=120.0, turn=(-30.0, 0.0, 0.0), eye=9.0), 400, 400)
+
+
+def test_landmarks_and_zones_of_a_figure_are_places(sitter):
+    nose, chin, left, right = (np.array(sitter.on(name)) for name in
+                               ("nose tip", "chin", "left mouth corner", "right mouth corner"))  # fmt: skip
+    assert nose[0] < sitter.on("nape")[0]
+    assert nose[1] < left[1] < chin[1]
+    # The figure's left is to the viewer's right.
+    assert left[0] > right[0]
+    lips = np.array(sitter.on("lips"))
+    assert right[0] - 2 < lips[0] < left[0] + 2
+    point, normal, name = sitter.under(*sitter.on("right cheek"))
+    assert name == "Ione"
+    assert normal @ point > 0
+
+
+def test_zones_and_parts_of_a_figure_have_outlines(sitter):
+    lips, part = (np.array(ring) for ring in (sitter.outline("lips", step=1), sitter.outline(part=2, step=1)))
+    assert np.abs(lips.mean(axis=0) - part.mean(axis=0)).max() < 1
+    skin = np.array(sitter.outline(part=1))
+    assert np.ptp(skin[:, 1]) > 4 * np.ptp(lips[:, 1])
+
+
+def test_hair_is_combed_on_a_zone(sitter):
+    from dataclasses import replace
+
+    piece = replace(sitter.maquette.pieces[0], parts=(("scalp", 3),))
+    form = OnForm(replace(sitter.maquette, pieces=(piece,)), 400, 400)
+    guides = form.combed(3, lambda point, normal, name: Comb((0.0, -1.0, -0.5)), 16)
+    assert len(guides) > 10
+    starts = np.array([one["points"][0] for one in guides])
+    assert starts[:, 1].max() < form.on("right lobe")[1]
+
+
+def test_a_script_asks_what_stands_before_its_canvas(sitter):
+    for scale in (1.0, 2.0):
+        script = Script.new(400, 400, scale=scale)
+        part = script.part("Skin", "skin")
+        layer = script.layer(part, "flat")
+        piece = Piece("Somebody", "figure", part=part)
+        form = script.stand(Maquette((piece,), (200.0, 180.0), 110.0, eye=9.0))
+        assert script.at((0.1, 0.2, 0.3)) == pytest.approx(form.at((0.1, 0.2, 0.3)), abs=0.01)
+        assert script.on("nose tip") == pytest.approx(form.on("nose tip"), abs=0.01)
+        assert len(script.outline(part=part)) == pytest.approx(len(form.outline(part=part)), rel=0.1)
+        script.stroke(layer, HARD, (0.5, 0.2, 0.1), [(-0.2, 0.5, 1.0, 0.8), (0.2, 0.5, 1.0, 0.8)], form=form)
+        x, y = (round(one * scale) for one in form.at((0.0, 0.5, 1.0)))
+        painted = next(one for _, one in script.painting.layers() if one.uid == layer)
+        assert painted.pixels.read(Rect(x, y, x + 1, y + 1))[3, 0, 0] > 0

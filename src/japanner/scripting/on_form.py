@@ -14,9 +14,13 @@ from numpy.typing import NDArray
 
 from japanner import checks
 from japanner.errors import InputError
+from japanner.light.faces import points_of
+from japanner.light.figure.data import figure_data
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
-from japanner.light.rays.surface import Surface, seen_at, surface
+from japanner.light.rays.owners import belongs, zone
+from japanner.light.rays.surface import Surface, seen_at
+from japanner.light.rays.surface import seen as seen_of
 from japanner.light.turning import turned
 from japanner.raster.geometry import Rect
 
@@ -25,7 +29,6 @@ __all__ = ["Comb", "CombRule", "OnForm"]
 Point = Sequence[float] | NDArray[np.floating]
 Seen = tuple[float, float]
 Floats = NDArray[np.floating]
-TOWARDS_VIEWER: Final = (0.0, 0.0, 1.0)
 ROUGH_PX: Final = 6
 FLATTEST: Final = 0.15
 """Hair that points at the viewer, or into the form, has no way to be combed."""
@@ -71,6 +74,24 @@ class OnForm:
         middle = np.add(self.piece(name).place, offset)
         return self.at(middle * (-1, 1, 1) if mirrored else middle)
 
+    def on(self, name: str) -> Seen:
+        """Where a landmark of a figure is seen, or the middle of a zone or a piece: of what is seen of it, if it is."""
+        for piece in self.maquette.pieces:
+            if piece.kind == "figure" and name in figure_data().landmarks:
+                own = points_of(piece)[figure_data().landmarks[name]] * piece.size
+                return self.at(turned(piece.turn) @ own + piece.place)
+        rough = self.seen(ROUGH_PX)
+        weight = np.maximum(zone(rough, name), np.isin(rough.piece, self._numbers(name)))
+        if weight.max() > 0.5:
+            rows, columns = np.nonzero(weight > 0.5)
+            middle = np.average(np.stack((columns, rows), 1), axis=0, weights=weight[rows, columns])
+            nearest = np.hypot(columns - middle[0], rows - middle[1]).argmin()
+            return (float(columns[nearest] + 0.5) * ROUGH_PX, float(rows[nearest] + 0.5) * ROUGH_PX)
+        return self.place(name)
+
+    def _numbers(self, name: str) -> list[int]:
+        return [number for number, one in enumerate(self.maquette.pieces) if one.name == name]
+
     def curve(self, points: Iterable[Point], count: int = 24) -> list[Seen]:
         """A smooth curve through points in the maquette's axes, as `count` places of the canvas."""
         through = np.array([[float(one) for one in point] for point in points])
@@ -89,27 +110,25 @@ class OnForm:
     def under(self, x: float, y: float) -> tuple[Floats, Floats, str] | None:
         """What is seen at a canvas position: point and normal in the maquette's axes, name of the piece; or nothing."""
         left, top = int(np.floor(x)), int(np.floor(y))
-        seen = surface(self.maquette, Rect(left, top, left + 1, top + 1), TOWARDS_VIEWER, quick=True)
+        seen = seen_of(self.maquette, Rect(left, top, left + 1, top + 1))
         return self._found(seen, 0, 0)
 
     # --- outlines -----------------------------------------------------------------------------------------
 
     def outline(self, *names: str, part: int | None = None, step: int = 2) -> list[Seen]:
-        """The largest outline of what is seen of some pieces, or of all that belong to a part, clockwise from its
-        top left; to `step` px, smoothed.
+        """The largest outline of what is seen of some pieces or zones, or of all that belong to a part, clockwise from
+        its top left; to `step` px, smoothed.
         """
-        wanted = [i for i, one in enumerate(self.maquette.pieces)
-                  if one.name in names or (part is not None and one.part == part)]  # fmt: skip
         # Where they are is found roughly first: most outlines are small.
         rough = self.seen(ROUGH_PX)
-        rows, columns = np.nonzero(np.isin(rough.piece, wanted))
+        rows, columns = np.nonzero(self._wanted(rough, names, part))
         if not len(rows):
             raise InputError(f"outline: nothing is seen of {', '.join(names) or f'part {part}'}")
         area = Rect(int(columns.min()), int(rows.min()), int(columns.max()) + 1, int(rows.max()) + 1)
         area = Rect(*(ROUGH_PX * (one + by) for one, by in zip(area, (-2, -2, 2, 2), strict=True)))
         area = area.intersected(Rect(0, 0, self.width, self.height))
-        seen = surface(self.maquette, area, TOWARDS_VIEWER, step=step, quick=True)
-        mask = np.pad(np.isin(seen.piece, wanted), 1).astype(np.uint8)
+        seen = seen_of(self.maquette, area, step=step)
+        mask = np.pad(self._wanted(seen, names, part), 1).astype(np.uint8)
         found, _ = cv2.findContours(mask, cv2.RETR_EXTERNAL, cv2.CHAIN_APPROX_NONE)
         ring = max(found, key=cv2.contourArea)[:, 0].astype(float)
         smooth = scipy.ndimage.gaussian_filter1d(ring, 1.5, axis=0, mode="wrap")
@@ -118,11 +137,18 @@ class OnForm:
         smooth = np.roll(smooth, -int(np.argmin(smooth.sum(axis=1))), axis=0)
         return [(area.x0 + (x - 0.5) * step, area.y0 + (y - 0.5) * step) for x, y in smooth.tolist()]
 
+    def _wanted(self, seen: Surface, names: Sequence[str], part: int | None) -> NDArray[np.bool_]:
+        """Where pieces or zones of these names are seen, or all of a part."""
+        own = np.isin(seen.piece, [i for i, one in enumerate(self.maquette.pieces) if one.name in names])
+        for name in names:
+            own |= zone(seen, name) >= 0.5
+        return own if part is None else own | belongs(seen, self.maquette, part)
+
     def seen(self, step: int) -> Surface:
         """What is seen of it, every `step` px; kept for who asks again."""
         if step not in self._surfaces:
             whole = Rect(0, 0, self.width, self.height)
-            self._surfaces[step] = surface(self.maquette, whole, TOWARDS_VIEWER, step=step, quick=True)
+            self._surfaces[step] = seen_of(self.maquette, whole, step=step)
         return self._surfaces[step]
 
     @cached_property
@@ -134,9 +160,8 @@ class OnForm:
     def combed(self, part: int, rule: CombRule, apart_px: int = 24) -> tuple[dict[str, Any], ...]:
         """Comb guides for a part by a rule, one every `apart_px` or so over what is seen of its pieces."""
         seen, guides = self.seen(checks.integer("apart_px", apart_px, 2, 256)), []
-        pieces = self.maquette.pieces
-        for row, column in zip(*np.nonzero(seen.piece >= 0), strict=True):
-            if pieces[seen.piece[row, column]].part != part or (row + column) % 2:
+        for row, column in zip(*np.nonzero(belongs(seen, self.maquette, part)), strict=True):
+            if (row + column) % 2:
                 continue
             found = self._found(seen, int(row), int(column))
             if found is not None:

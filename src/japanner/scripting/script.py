@@ -89,9 +89,13 @@ class Script:
         wipe: bool = False,
         on: str = "paint",
         seed: int = 0,
+        form: OnForm | None = None,
     ) -> None:
-        """Draw one stroke on a layer, or on its mask; rows are x, y, pressure and so on, as in `PenSample`."""
-        points = _plain(rows)
+        """Draw one stroke on a layer, or on its mask; rows are x, y, pressure and so on, as in `PenSample`.
+
+        form: the rows begin with points of this form, x, y, z, instead of px.
+        """
+        points = _plain(rows) if form is None else [(*form.at(row[:3]), *row[3:]) for row in _plain(rows)]
         if self.scale != 1:
             brush = brush.scaled(self.scale)
             points = [(x * self.scale, y * self.scale, *rest) for x, y, *rest in points]
@@ -142,6 +146,25 @@ class Script:
         self.do(SetMaquette(maquette.to_record()))
         width, height = (round(side / self.scale) for side in (self.painting.width, self.painting.height))
         return OnForm(maquette, width, height)
+
+    @property
+    def form(self) -> OnForm:
+        """What stands before the canvas, in the script's px."""
+        maquette = self.painting.maquette
+        width, height = (round(side / self.scale) for side in (self.painting.width, self.painting.height))
+        return OnForm(maquette if self.scale == 1 else maquette.scaled(1 / self.scale), width, height)
+
+    def at(self, point: Sequence[float]) -> tuple[float, float]:
+        """Where a point in the axes of what stands before the canvas is seen."""
+        return self.form.at(point)
+
+    def on(self, name: str) -> tuple[float, float]:
+        """Where a landmark of a figure, or the middle of a zone or a piece, is seen."""
+        return self.form.on(name)
+
+    def outline(self, *names: str, part: int | None = None) -> list[tuple[float, float]]:
+        """The outline of what is seen of pieces, zones or a part."""
+        return self.form.outline(*names, part=part)
 
     def fill(self, part: int, role: str, colour: Colour, **settings: Any) -> int:
         """A layer filled with one colour where the maquette's pieces of the part are seen; its uid."""

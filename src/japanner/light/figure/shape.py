@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
 from functools import lru_cache
 from typing import Final
 
@@ -15,12 +16,13 @@ from japanner.light.figure.data import FigureData, figure_data
 from japanner.light.figure.sliders import ORIGINS, checked, sliders
 from japanner.light.turning import turned
 
-__all__ = ["HEAD_UNITS", "Shaped", "shaped"]
+__all__ = ["HEAD_UNITS", "Few", "shaped"]
 
 Floats = NDArray[np.float64]
 HEAD_UNITS: Final = 2.0
 """Height of the head, chin to crown, of the grown-up of even mixture, in maquette units."""
 HEAD_DM: Final = 2.144
+SCALE: Final = HEAD_UNITS / HEAD_DM
 PRESSED_DM: Final = 0.003
 AGES: Final = ((1.0, 0), (11.0, 1), (25.0, 2), (90.0, 3))
 STAGES: Final = ("baby", "child", "young", "old")
@@ -37,25 +39,72 @@ def shaped(values: Mapping[str, float]) -> Floats:
 @lru_cache(maxsize=8)
 def _shaped(values: tuple[tuple[str, float], ...]) -> Floats:
     data, given = figure_data(), dict(values)
-    rest = _moved(data, data.points.astype(float), [*_person(given), *_features(given)])
-    lips = _closed_lips(data, rest)
-    whole = _moved(data, lips, _expression(given))
-    # Where the eyes are before the head turns is where all people are told from.
-    eyes = (whole[data.joints["left eye"]].mean(axis=0) + whole[data.joints["right eye"]].mean(axis=0)) / 2
-    middle = np.array((0.0, eyes[1], (eyes[2] + whole[data.joints["head"], 2].mean()) / 2))
-    return (_posed(data, whole, given) - middle) * (HEAD_UNITS / HEAD_DM)
+    rest = data.points + (data.targets.T @ _weights(data, at_rest(given))).reshape(-1, 3)
+    rest[:, 1] += data.closing @ _gaps(rest[data.lips[0], 1], rest[data.lips[1], 1])
+    whole = rest + (data.targets.T @ _weights(data, _expression(given))).reshape(-1, 3)
+    joints = {name: whole[points].mean(axis=0) for name, points in data.joints.items()}
+    return (_posed(data, whole, given) - _middle(joints)) * SCALE
+
+
+def _gaps(upper: Floats, lower: Floats) -> Floats:
+    """How far lips go to meet, each by half of what is between them and a little more."""
+    return (upper - lower) / 2 + PRESSED_DM
+
+
+def _middle(joints: Mapping[str, Floats]) -> Floats:
+    """Where people are told from: between the eyes and the joint of the skull, as they are before the head turns."""
+    eyes = (joints["left eye"] + joints["right eye"]) / 2
+    return np.array((0.0, eyes[1], (eyes[2] + joints["head"][2]) / 2))
+
+
+@dataclass(frozen=True, eq=False)
+class Few:
+    """Some points of the figure at rest, worked out quickly again and again, as when a likeness is sought."""
+
+    points: Floats
+    targets: Floats
+    closing: Floats
+    sizes: tuple[int, ...]
+
+    @staticmethod
+    def of(numbers: NDArray[np.int64]) -> Few:
+        """Those of the figure's points with these numbers (k,)."""
+        data = figure_data()
+        groups = [numbers, *data.lips, *(data.joints[name] for name in ("left eye", "right eye", "head"))]
+        whole = np.concatenate(groups)
+        columns = (3 * whole[:, None] + np.arange(3)).ravel()
+        targets = data.targets[:, columns].toarray().astype(float)
+        return Few(
+            data.points[whole].astype(float), targets, data.closing[numbers].astype(float),
+            tuple(np.cumsum([len(one) for one in groups]).tolist()),
+        )  # fmt: skip
+
+    def at(self, values: Mapping[str, float]) -> Floats:
+        """Where they are (k, 3), in maquette units; expression and pose do not count."""
+        data = figure_data()
+        found = self.points + (_weights(data, at_rest(values)) @ self.targets).reshape(-1, 3)
+        own, upper, lower, left, right, head = np.split(found, self.sizes[:-1])
+        own[:, 1] += self.closing @ _gaps(upper[:, 1], lower[:, 1])
+        joints = {"left eye": left.mean(axis=0), "right eye": right.mean(axis=0), "head": head.mean(axis=0)}
+        result: Floats = (own - _middle(joints)) * SCALE
+        return result
+
+
+def at_rest(given: Mapping[str, float]) -> list[tuple[str, float]]:
+    """Targets and how far they count, without expression."""
+    return [*_person(given), *_features(given)]
 
 
 def _value(given: Mapping[str, float], name: str) -> float:
     return given.get(name, sliders()[name].rest)
 
 
-def _moved(data: FigureData, points: Floats, shares: list[tuple[str, float]]) -> Floats:
+def _weights(data: FigureData, shares: list[tuple[str, float]]) -> Floats:
     weights = np.zeros(len(data.row))
     for target, share in shares:
         if target in data.row:
             weights[data.row[target]] += share
-    return points + (data.targets.T @ weights).reshape(-1, 3)
+    return weights
 
 
 def _person(given: Mapping[str, float]) -> Iterator[tuple[str, float]]:
@@ -103,15 +152,6 @@ def _expression(given: Mapping[str, float]) -> list[tuple[str, float]]:
     ]  # fmt: skip
 
 
-def _closed_lips(data: FigureData, points: Floats) -> Floats:
-    """The lips brought together at rest, each by half of what is between them and a little more."""
-    upper, lower = data.lips
-    gap = points[upper, 1] - points[lower, 1]
-    closed = points.copy()
-    closed[:, 1] += data.closing @ (gap / 2 + PRESSED_DM)
-    return closed
-
-
 def _posed(data: FigureData, points: Floats, given: Mapping[str, float]) -> Floats:
     """The head turned on its neck, and the eyes in it."""
     points = points.copy()
@@ -138,6 +178,3 @@ def _posed(data: FigureData, points: Floats, given: Mapping[str, float]) -> Floa
     bent = np.stack([np.interp(share, steps, np.array(middle)[:, axis]) for axis in range(3)], 1)
     turns = scipy.spatial.transform.Rotation.from_rotvec(whole * share[:, None])
     return turns.apply(points - pivot) + bent
-
-
-Shaped = Floats
