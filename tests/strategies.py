@@ -147,6 +147,7 @@ def every_operation() -> tuple[st.SearchStrategy, ...]:
         b(ops.SetRelief, layer, st.floats(0, 4), unit), b(ops.DropRelief, layer), b(ops.FormRelief, layer, px),
         b(ops.FlattenRelief, layer),
         b(ops.SetLight, st.floats(-90, 90), st.floats(-180, 180)),
+        b(lambda x, y: ops.SetLandmarks("", (("nose tip", x, y),)), st.floats(-50, 300), st.floats(-50, 300)),
         b(lambda a: ops.SetMaquette({"format": 1, "pieces": [{"name": "Egg", "kind": "egg"}], "unit_px": a}),
           st.floats(2, 40)),
         b(lambda uid, maker, s: ops.Make(uid, maker, {}, s), part, st.sampled_from(quick_makers), seed),

@@ -123,7 +123,8 @@ class _Own:
             raise InputError("two of its layers carry the same number")
         board = tuple(Pinned(one.name, self._pictures.data(one.src)) for one in state.board)
         maquette = Maquette() if state.maquette is None else Maquette.from_record(state.maquette)
-        return replace(bare, parts=parts, frisket=self._frisket(), board=board, maquette=maquette)
+        return replace(bare, parts=parts, frisket=self._frisket(), board=board, maquette=maquette,
+                       landmarks=state.landmarks)  # fmt: skip
 
     def _part(self, state: PartState) -> Part:
         for _ in state.layers:

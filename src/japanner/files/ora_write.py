@@ -169,6 +169,7 @@ def _state(
         painting.width, painting.height, painting.ppi, painting.title, painting.ground, painting.light,
         painting.next_uid, tuple(_part_state(part, layers) for part in painting.parts), engine=ENGINE,
         written_by=f"japanner {__version__}", frisket=frisket, board=board, maquette=maquette,
+        landmarks=painting.landmarks,
     )  # fmt: skip
 
 

@@ -140,12 +140,12 @@ def test_the_silhouette_is_blown_up_where_it_is(hand, task):
 
 @pytest.mark.parametrize("name", shipped_maquettes())
 def test_every_shipped_maquette_can_be_begun_from(task, name):
-    task.form._begin_from(name)
+    task.form.want("shipped", name)
     assert task.session.painting.maquette.pieces
     # It stands within the canvas.
     x, y = task.session.painting.maquette.middle
     assert (x, y) == (240, 180)
-    assert {"Ball", "Begin from"} & {action.text() for action in task.form.menu().actions()}
+    assert {"A figure", "A form"} & {action.text() for action in task.form.menu().actions()}
 
 
 def test_cloth_is_laid_over_the_forms(task, heard):
@@ -175,7 +175,7 @@ def test_points_names_and_groups_of_forms(hand, task, monkeypatch):
         button()
         assert getattr(session.painting.maquette.pieces[0], field) == f"my {field}"
     # A landmark of a head is pulled, and its mirror image goes with it.
-    task.form._begin_from("head")
+    task.form.want("shipped", "head")
     task.take(0)
     head = task.maquette.pieces[0]
     number = head.names.index("cheek front")

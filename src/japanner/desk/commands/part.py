@@ -96,4 +96,6 @@ def _forms(desk: Desk) -> list[Command]:
                 "A head to sketch over, human or animal, that turns in space", "c"),
         Command("Part", "Maquette", partial(toggle, "maquette"), ("Shift+H",),
                 "Forms over the canvas, lit as the painting is", "c"),
+        Command("Part", "Landmarks of a head", partial(toggle, "landmarks"), (),
+                "Set them on the picture, and find how a figure's head stands and whose it is", "c"),
     ]  # fmt: skip

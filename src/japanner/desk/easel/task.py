@@ -49,6 +49,7 @@ class Task(QObject):
     title = ""
     hint = ""
     shows_comb = False
+    unfolds = False  # its line begins with all that it has
     cursor = Qt.CursorShape.CrossCursor
     redraw = Signal()
     finished = Signal()  # the painter is back to painting

@@ -15,6 +15,7 @@ from japanner.desk.tasks.comb import CombTask
 from japanner.desk.tasks.fill import FillTask, GradientTask
 from japanner.desk.tasks.frisket import FrisketTask
 from japanner.desk.tasks.head_guide import GuideTask
+from japanner.desk.tasks.landmarks import LandmarksTask
 from japanner.desk.tasks.light import LightFromBallTask, ScratchTask
 from japanner.desk.tasks.maker import MakerTask
 from japanner.desk.tasks.maquette.task import MaquetteTask
@@ -36,6 +37,7 @@ TASKS: Final[dict[str, Callable[..., Task]]] = {
     "scale": ScaleTask,
     "head": GuideTask,
     "maquette": MaquetteTask,
+    "landmarks": LandmarksTask,
     "maker": MakerTask,
     "light from a ball": LightFromBallTask,
     "scratch": ScratchTask,
@@ -44,6 +46,8 @@ TASKS: Final[dict[str, Callable[..., Task]]] = {
     "relief": ReliefTask,
     "over": OverTask,
 }
+OVER: Final = (OverTask, LandmarksTask)
+"""Tasks that have to do with the reference over the canvas."""
 
 
 class Tasks:
@@ -56,11 +60,12 @@ class Tasks:
     def __getitem__(self, name: str) -> Task:
         if name not in self._made:
             make = TASKS[name]
-            task = self._made[name] = (
-                OverTask(self._session, self._easel.over) if make is OverTask else make(self._session)
-            )
+            task = self._made[name] = make(self._session, self._easel.over) if make in OVER else make(self._session)
             if isinstance(task, MaquetteTask):
                 task.lay_in_wanted.connect(lambda: self.make("lay-in"))
+                task.landmarks_wanted.connect(lambda: self.take_up("landmarks"))
+            if isinstance(task, LandmarksTask):
+                task.maquette_wanted.connect(lambda: self.take_up("maquette"))
         return self._made[name]
 
     def take_up(self, name: str) -> Task:

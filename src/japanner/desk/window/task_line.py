@@ -59,7 +59,7 @@ class TaskLine(Bar):
     @property
     def unfolded(self) -> bool:
         kept = recall("task lines", {})
-        return self.task is not None and kept.get(self.task.title) is True
+        return self.task is not None and kept.get(self.task.title, self.task.unfolds) is True
 
     def _toggle(self) -> None:
         if self.task is not None:

@@ -81,7 +81,8 @@ def fit(
     if _flatness(wanted) < FLATTEST:
         raise InputError("landmarks: they lie on one line; set some beside it")
     few = Few.of(np.array([figure_data().landmarks[name] for name in names]))
-    start = checked(begin)
+    # The head's own turn is part of how it stands.
+    start = {name: value for name, value in checked(begin).items() if name not in ("turn", "nod", "tilt")}
     form = few.at(start)
     stands = _stands(form, wanted, _first(form, wanted))
     told(0.3)

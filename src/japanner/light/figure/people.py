@@ -25,13 +25,13 @@ FEATURES: Final = ("head", "forehead and brows", "eyes", "nose", "mouth", "chin 
 _PEOPLE: Final[dict[str, dict[str, float]]] = {
     "Ione Marrash": {
         "African": 1.0, "man": 0.0, "age": 29.0, "cheek bones": 0.45, "jaw forward": -0.15, "chin projection": 0.25,
-        "upper lip fullness": -0.15, "lower lip fullness": 0.1, "eye size": 0.15, "outer corner": 0.2,
+        "upper fullness": -0.15, "lower fullness": 0.1, "eye size": 0.15, "outer corner": 0.2,
         "brow angle": 0.25,
         "nose width": -0.15, "wings width": -0.2, "neck length": 0.2, "head width": -0.1, "lid fold": 0.2,
     },
     "Tobit Wrenfold": {
         "European": 1.0, "man": 1.0, "age": 24.0, "nose length": 0.25, "hump": 0.2, "tip width": -0.15, "weight": -0.25,
-        "cheek fullness": -0.2, "chin width": 0.15, "brow ridge": 0.25, "eye size": 0.1, "upper lip height": -0.1,
+        "cheek fullness": -0.2, "chin width": 0.15, "brow ridge": 0.25, "eye size": 0.1, "upper height": -0.1,
         "ears stand off": 0.3, "neck length": 0.15,
     },
     "Hesper Doon": {
@@ -39,12 +39,12 @@ _PEOPLE: Final[dict[str, dict[str, float]]] = {
         "lobe": 0.5, "bags": 0.4, "cheek fullness": -0.3, "laugh lines": 0.4, "weight": -0.1,
     },
     "Amadi Quill": {
-        "African": 1.0, "man": 1.0, "age": 52.0, "weight": 0.3, "fat of the face": 0.25, "nose width": 0.25,
+        "African": 1.0, "man": 1.0, "age": 52.0, "weight": 0.3, "face fat": 0.25, "nose width": 0.25,
         "brow ridge": 0.3, "double chin": 0.25, "chin width": 0.3, "laugh lines": 0.25, "bags": 0.25,
     },
     "Sora Venn": {
         "Asian": 1.0, "man": 0.0, "age": 22.0, "cheek fullness": 0.2, "head length": 0.1, "chin width": -0.25,
-        "lid fold": 0.2, "nose projection": 0.1, "lower lip fullness": 0.2, "neck width": -0.15,
+        "lid fold": 0.2, "nose projection": 0.1, "lower fullness": 0.2, "neck width": -0.15,
     },
     "Bao Tarn": {
         "Asian": 1.0, "man": 1.0, "age": 64.0, "weight": -0.2, "cheek bones": 0.4, "bags": 0.35, "hollow cheeks": 0.3,
@@ -57,18 +57,18 @@ _PEOPLE: Final[dict[str, dict[str, float]]] = {
     "Lio Marrash": {"African": 0.9, "European": 0.1, "man": 0.3, "age": 6.0, "cheek fullness": 0.25, "eye size": 0.1},
     "Wren Calloway": {
         "European": 0.5, "African": 0.5, "man": 0.0, "age": 38.0, "cheek bones": 0.3, "mouth width": 0.2,
-        "chin height": 0.15, "nose curve": -0.15, "brow height": 0.15, "lower lip fullness": 0.2,
+        "chin height": 0.15, "nose curve": -0.15, "brow height": 0.15, "lower fullness": 0.2,
     },
     "Ishan Thole": {
         "European": 0.55, "Asian": 0.45, "man": 1.0, "age": 33.0, "hump": 0.3, "nose length": 0.2, "brow ridge": 0.3,
-        "lower lip fullness": 0.15, "eye size": 0.15, "muscle": 0.3, "neck width": 0.25,
+        "lower fullness": 0.15, "eye size": 0.15, "muscle": 0.3, "neck width": 0.25,
     },
     "Old Marl": {
         "European": 0.9, "African": 0.1, "man": 1.0, "age": 83.0, "weight": -0.35, "hollow cheeks": 0.5, "lobe": 0.6,
         "nose length": 0.4, "tip height": -0.3, "bags": 0.5, "ear size": 0.4, "temples": -0.3,
     },
     "Yuna Sedge": {
-        "Asian": 0.5, "European": 0.5, "man": 0.0, "age": 46.0, "weight": 0.35, "fat of the face": 0.3,
+        "Asian": 0.5, "European": 0.5, "man": 0.0, "age": 46.0, "weight": 0.35, "face fat": 0.3,
         "double chin": 0.3, "mouth width": 0.15, "cheek height": 0.1, "laugh lines": 0.2,
     },
 }  # fmt: skip

@@ -40,8 +40,8 @@ _TABLE: Final = {
         head width: head/head-scale-horiz decr incr
         head length: head/head-scale-vert decr incr
         head depth: head/head-scale-depth decr incr
-        back of the head: head/head-back-scale-depth decr incr
-        fat of the face: head/head-fat decr incr
+        skull depth: head/head-back-scale-depth decr incr
+        face fat: head/head-fat decr incr
         *wrinkles: head/head-age decr incr
         *oval: head/head - oval
         *round: head/head - round
@@ -65,20 +65,20 @@ _TABLE: Final = {
         eye size: eyes/{}-eye-scale decr incr
         eyes apart: eyes/{}-eye-trans in out
         *eye height: eyes/{}-eye-trans down up
-        opening at the inner corner: eyes/{}-eye-height1 decr incr
-        opening in the middle: eyes/{}-eye-height2 decr incr
-        opening at the outer corner: eyes/{}-eye-height3 decr incr
+        inner opening: eyes/{}-eye-height1 decr incr
+        lid opening: eyes/{}-eye-height2 decr incr
+        outer opening: eyes/{}-eye-height3 decr incr
         inner corner: eyes/{}-eye-corner1 down up
         outer corner: eyes/{}-eye-corner2 down up
-        fold over the inner corner: eyes/{}-eye-epicanthus out in
+        inner fold: eyes/{}-eye-epicanthus out in
         lid fold: eyes/{}-eye-eyefold down up
-        *lid fold fullness: eyes/{}-eye-eyefold concave convex
-        *lid fold angle: eyes/{}-eye-eyefold-angle down up
+        *fold fullness: eyes/{}-eye-eyefold concave convex
+        *fold angle: eyes/{}-eye-eyefold-angle down up
         bags: eyes/{}-eye-bag decr incr
         *bag depth: eyes/{}-eye-bag in out
         *bag height: eyes/{}-eye-bag-height decr incr
-        *inner half set back: eyes/{}-eye-push1 out in
-        *outer half set back: eyes/{}-eye-push2 out in
+        *inner set back: eyes/{}-eye-push1 out in
+        *outer set back: eyes/{}-eye-push2 out in
     """,
     "nose": """
         nose length: nose/nose-scale-vert decr incr
@@ -90,7 +90,7 @@ _TABLE: Final = {
         tip width: nose/nose-point-width decr incr
         wings width: nose/nose-width3 decr incr
         bridge width: nose/nose-width1 decr incr
-        *middle of the bridge: nose/nose-width2 decr incr
+        *middle bridge: nose/nose-width2 decr incr
         *root of the nose: nose/nose-greek decr incr
         nostril width: nose/nose-nostrils-width decr incr
         *nostril angle: nose/nose-nostrils-angle down up
@@ -100,16 +100,16 @@ _TABLE: Final = {
         *nose volume: nose/nose-volume decr incr
         *nose pressed: nose/nose-compression uncompress compress
         *nose height: nose/nose-trans down up
-        *nose set forward: nose/nose-trans backward forward
+        *nose forward: nose/nose-trans backward forward
     """,
     "mouth": """
         mouth width: mouth/mouth-scale-horiz decr incr
         mouth height: mouth/mouth-trans down up
-        mouth set forward: mouth/mouth-trans backward forward
-        upper lip fullness: mouth/mouth-upperlip-volume decr incr
-        lower lip fullness: mouth/mouth-lowerlip-volume decr incr
-        upper lip height: mouth/mouth-upperlip-height decr incr
-        lower lip height: mouth/mouth-lowerlip-height decr incr
+        mouth forward: mouth/mouth-trans backward forward
+        upper fullness: mouth/mouth-upperlip-volume decr incr
+        lower fullness: mouth/mouth-lowerlip-volume decr incr
+        upper height: mouth/mouth-upperlip-height decr incr
+        lower height: mouth/mouth-lowerlip-height decr incr
         bow: mouth/mouth-cupidsbow decr incr
         mouth corners: mouth/mouth-angles down up
         *bow width: mouth/mouth-cupidsbow-width decr incr
@@ -167,42 +167,42 @@ _TABLE: Final = {
         *neck reach: neck/measure-neck-height decr incr
     """,
     "asymmetry": """
-        brow, uneven: asym/asym-brown-1 l r
-        brow ridge, uneven: asym/asym-brown-2 l r
-        cheek, uneven: asym/asym-cheek-1 l r
-        *cheek bone, uneven: asym/asym-cheek-2 l r
-        eye height, uneven: asym/asym-eye-1 l r
-        eye width, uneven: asym/asym-eye-2 l r
-        *inner corner, uneven: asym/asym-eye-3 l r
-        *outer corner, uneven: asym/asym-eye-4 l r
-        *upper lid, uneven: asym/asym-eye-5 l r
-        *lower lid, uneven: asym/asym-eye-6 l r
-        *lid fold, uneven: asym/asym-eye-7 l r
-        *eye depth, uneven: asym/asym-eye-8 l r
+        brow uneven: asym/asym-brown-1 l r
+        ridge uneven: asym/asym-brown-2 l r
+        cheek uneven: asym/asym-cheek-1 l r
+        *cheek bone uneven: asym/asym-cheek-2 l r
+        eye height uneven: asym/asym-eye-1 l r
+        eye width uneven: asym/asym-eye-2 l r
+        *inner corner uneven: asym/asym-eye-3 l r
+        *outer corner uneven: asym/asym-eye-4 l r
+        *upper lid uneven: asym/asym-eye-5 l r
+        *lower lid uneven: asym/asym-eye-6 l r
+        *lid fold uneven: asym/asym-eye-7 l r
+        *eye depth uneven: asym/asym-eye-8 l r
         nose leans: asym/asym-nose-1 l r
-        nose tip, uneven: asym/asym-nose-2 l r
-        *nose bridge, uneven: asym/asym-nose-3 l r
-        *nostrils, uneven: asym/asym-nose-4 l r
+        nose tip uneven: asym/asym-nose-2 l r
+        *nose bridge uneven: asym/asym-nose-3 l r
+        *nostrils uneven: asym/asym-nose-4 l r
         mouth leans: asym/asym-mouth-1 l r
-        mouth corners, uneven: asym/asym-mouth-2 l r
+        mouth corners uneven: asym/asym-mouth-2 l r
         jaw leans: asym/asym-jaw-1 l r
-        *jaw, uneven: asym/asym-jaw-2 l r
-        *jaw angle, uneven: asym/asym-jaw-3 l r
-        *ear, uneven: asym/asym-ear-1 l r
-        *ear height, uneven: asym/asym-ear-2 l r
-        *ear slant, uneven: asym/asym-ear-3 l r
-        *ear size, uneven: asym/asym-ear-4 l r
-        *temple, uneven: asym/asym-temple-1 l r
-        *temple bone, uneven: asym/asym-temple-2 l r
-        *crown, uneven: asym/asym-top-1 l r
-        *crown bone, uneven: asym/asym-top-2 l r
+        *jaw uneven: asym/asym-jaw-2 l r
+        *jaw angle uneven: asym/asym-jaw-3 l r
+        *ear uneven: asym/asym-ear-1 l r
+        *ear height uneven: asym/asym-ear-2 l r
+        *ear slant uneven: asym/asym-ear-3 l r
+        *ear size uneven: asym/asym-ear-4 l r
+        *temple uneven: asym/asym-temple-1 l r
+        *temple bone uneven: asym/asym-temple-2 l r
+        *crown uneven: asym/asym-top-1 l r
+        *crown bone uneven: asym/asym-top-2 l r
     """,
 }
 # Expressions have a target for each origin; {} for either side.
 _EXPRESSIONS: Final = """
-    brows raised: eyebrows-{}-up
-    inner brows raised: eyebrows-{}-inner-up
-    outer brows raised: eyebrows-{}-extern-up
+    brows up: eyebrows-{}-up
+    inner brows up: eyebrows-{}-inner-up
+    outer brows up: eyebrows-{}-extern-up
     frown: eyebrows-{}-down
     lids closed: eye-{}-closure
     lids wide: eye-{}-opened-up
@@ -213,7 +213,7 @@ _EXPRESSIONS: Final = """
     lips pressed: mouth-compression
     pout: mouth-protusion
     pursed lips: mouth-pursing
-    corners drawn back: mouth-retraction
+    corners back: mouth-retraction
     corners down: mouth-depression
     *lips turned out: mouth-eversion
     *lips raised: mouth-elevation

@@ -1,5 +1,6 @@
 """The painting: frozen values only."""
 
+from japanner.painting.model.landmarks import Landmarks
 from japanner.painting.model.layer import MOST_AMOUNT, PLACES, ROLES, TARGETS, Layer, Made, Mask, Relief
 from japanner.painting.model.light import Light
 from japanner.painting.model.painting import LARGEST_AREA_PX, Frisket, Painting, Pinned
@@ -15,6 +16,7 @@ __all__ = [
     "STEP_NAMES",
     "TARGETS",
     "Frisket",
+    "Landmarks",
     "Layer",
     "Light",
     "Made",

@@ -9,6 +9,7 @@ from typing import Any, Final
 from japanner import checks
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
+from japanner.painting.model.landmarks import Landmarks
 from japanner.painting.model.layer import Layer
 from japanner.painting.model.light import Light
 from japanner.painting.model.part import Part
@@ -45,7 +46,7 @@ class Painting:
     """The document.
 
     ground: encoded colour behind everything; parts stand from back to front. board: pictures to look at while
-    painting.
+    painting. landmarks: those set on the canvas, and on pictures of the board.
     """
 
     width: int
@@ -59,6 +60,7 @@ class Painting:
     frisket: Frisket | None = None
     board: tuple[Pinned, ...] = ()
     maquette: Maquette = field(default_factory=Maquette)
+    landmarks: tuple[Landmarks, ...] = ()
 
     def __post_init__(self) -> None:
         checks.integer("width", self.width, 1, LONGEST_SIDE)
@@ -97,6 +99,10 @@ class Painting:
             return self
         parts = (replace(part, layers=layers) for part, layers in zip(self.parts, settled, strict=True))
         return replace(self, parts=tuple(parts))
+
+    def landmarks_on(self, picture: str = "") -> Landmarks:
+        """The landmarks of a picture of the board, or of the canvas."""
+        return next((one for one in self.landmarks if one.picture == picture), Landmarks(picture))
 
     def part(self, uid: int) -> Part:
         for part in self.parts:

@@ -19,7 +19,7 @@ from japanner.painting.operations.fills import ClearPaint, Fill, FloodFill, Grad
 from japanner.painting.operations.filters import Filter
 from japanner.painting.operations.friskets import ChangeFrisket, DropFrisket, SetFrisket
 from japanner.painting.operations.making import Make
-from japanner.painting.operations.maquettes import SetMaquette
+from japanner.painting.operations.maquettes import SetLandmarks, SetMaquette
 from japanner.painting.operations.masks import AddMask, ApplyMask, ChangeMask, DropMask
 from japanner.painting.operations.merging import FlattenPart, FlattenRelief, MergeDown
 from japanner.painting.operations.moving import Transform
@@ -87,6 +87,7 @@ __all__ = [
     "SetComb",
     "SetFrisket",
     "SetGuide",
+    "SetLandmarks",
     "SetLayer",
     "SetLight",
     "SetMaquette",
@@ -134,6 +135,7 @@ _ALL: Final[tuple[Any, ...]] = (
     FormRelief,
     FlattenRelief,
     SetLight,
+    SetLandmarks,
     SetMaquette,
     Make,
     BreakEdge,

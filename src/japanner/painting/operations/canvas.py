@@ -117,4 +117,6 @@ def _remade(
         sheet = remake(painting.frisket.sheet)
         frisket = Frisket(sheet) if sheet.tiles else None  # type: ignore[arg-type]
     maquette = painting.maquette.scaled(factor).moved(*shift)
-    return replace(painting, width=width, height=height, ppi=ppi, parts=parts, frisket=frisket, maquette=maquette)
+    landmarks = tuple(one.scaled(factor, shift) for one in painting.landmarks)
+    return replace(painting, width=width, height=height, ppi=ppi, parts=parts, frisket=frisket, maquette=maquette,
+                   landmarks=landmarks)  # fmt: skip

@@ -1,4 +1,4 @@
-"""The maquette of a painting."""
+"""The maquette of a painting, and landmarks on pictures."""
 
 from __future__ import annotations
 
@@ -6,10 +6,10 @@ from dataclasses import dataclass, field, replace
 from typing import Any, ClassVar
 
 from japanner.light.maquette import Maquette
-from japanner.painting.model import Painting
+from japanner.painting.model import Landmarks, Painting
 from japanner.painting.operations.base import Change
 
-__all__ = ["SetMaquette"]
+__all__ = ["SetLandmarks", "SetMaquette"]
 
 
 @dataclass(frozen=True)
@@ -25,3 +25,23 @@ class SetMaquette:
     def scaled(self, factor: float) -> SetMaquette:
         """The same on a painting `factor` times as large."""
         return SetMaquette(Maquette.from_record(self.maquette).scaled(factor).to_record())
+
+
+@dataclass(frozen=True)
+class SetLandmarks:
+    """Put landmarks in the place of those that a picture, or the canvas, has; fields as in `Landmarks`."""
+
+    op: ClassVar[str] = "set landmarks"
+    picture: str = ""
+    places: tuple[tuple[str, float, float], ...] = ()
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        fresh = Landmarks(self.picture, self.places)
+        kept = tuple(one for one in painting.landmarks if one.picture != self.picture)
+        landmarks = (*kept, fresh) if fresh.places else kept
+        return replace(painting, landmarks=landmarks), Change("landmarks")
+
+    def scaled(self, factor: float) -> SetLandmarks:
+        """The same on a painting `factor` times as large."""
+        fresh = Landmarks(self.picture, self.places).scaled(factor)
+        return replace(self, places=fresh.places)

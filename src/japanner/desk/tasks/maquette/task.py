@@ -12,20 +12,35 @@ from PySide6.QtGui import QColor, QPainter, QTransform
 from japanner.desk.easel.task import Press, Task, draw_handle, draw_line, draw_word
 from japanner.desk.session.session import Session
 from japanner.desk.tasks.maquette.clay import Clay, Wish
+from japanner.desk.tasks.maquette.making import figure_piece, form_piece, mesh_piece, with_figure, with_shipped
 from japanner.desk.tasks.maquette.options import MaquetteOptions
+from japanner.desk.tasks.maquette.posing import (
+    HEAD,
+    LIGHT,
+    Drag,
+    anchor_of,
+    dragged,
+    landmark_of,
+    light_at,
+    lit_from,
+    scale_of,
+)
 from japanner.desk.theme import theme
 from japanner.errors import InputError
+from japanner.light.figure.sliders import checked
 from japanner.light.maquette import Maquette
+from japanner.light.mesh.mesh import Mesh
 from japanner.light.pieces import Piece
 from japanner.light.rays.surface import hit, seen_at
 from japanner.light.rows import laid_over
+from japanner.light.shipped import shipped_maquette
 from japanner.light.turning import turned
 from japanner.painting.form.outlines import puff_of
-from japanner.painting.operations import Fill, SetMaquette
+from japanner.painting.model import Light
+from japanner.painting.operations import Fill, SetLight, SetMaquette
 
 __all__ = ["MaquetteTask"]
 
-TURN_DEG_PX: Final = 0.35
 HANDLE_PX: Final = 46.0
 DIM: Final = QColor(0, 0, 0, 120)
 CURVES: Final = ("cord", "stroke")
@@ -37,12 +52,14 @@ class MaquetteTask(Task):
 
     title = "MAQUETTE"
     hint = (
-        "click a form to take it, drag it to move it (Shift: nearer, farther); its lower handle sizes, its upper one "
-        "turns it; a drag beside it turns the whole"
+        "click a form to take it, drag it to move it (Shift: nearer, farther); its handles size and turn it, a "
+        "figure's head, and the light; a drag beside it turns the whole"
     )
     cursor = Qt.CursorShape.ArrowCursor
+    unfolds = True
 
     lay_in_wanted = Signal()
+    landmarks_wanted = Signal()
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -55,6 +72,7 @@ class MaquetteTask(Task):
         self._grip: tuple[QPointF, Maquette] | None = None
         self._line: list[tuple[float, float, float]] = []
         self._on = False
+        self._light: Light | None = None
         self.options = self.form = self._listening(MaquetteOptions())
         for signal in (session.changed, session.opened):
             signal.connect(self._from_painting)
@@ -64,14 +82,15 @@ class MaquetteTask(Task):
         form.changed.connect(lambda settings: self.change(**settings))
         form.whole_changed.connect(lambda settings: self.change_whole(**settings))
         form.taken.connect(self.take)
-        form.added.connect(self.add)
-        form.draped.connect(self.drape)
-        form.begun_from.connect(self.add_shipped)
+        form.wanted.connect(self.want)
+        form.read.connect(self.add_mesh)
+        form.slid.connect(self.slide)
         form.opened.connect(self.commit)
         form.laid_flat.connect(self.lay_flat)
         form.copied.connect(self.copy)
         form.taken_away.connect(self.take_away)
         form.lay_in_wanted.connect(self.lay_in_wanted)
+        form.landmarks_wanted.connect(self.landmarks_wanted)
         form.drag_changed.connect(self.redraw)
         form.planes_changed.connect(self.renew)
         form.told.connect(self.session.told)
@@ -109,12 +128,18 @@ class MaquetteTask(Task):
             self.index = len(self.maquette.pieces) - 1 if self.maquette.pieces else None
         self.renew()
 
-    def renew(self, *, fine: bool = True) -> None:
-        """Show the maquette as it is now, roughly while it is being dragged."""
-        painting = replace(self.session.painting, maquette=self.maquette)
+    def renew(self, *, fine: bool = True, shown: bool = True) -> None:
+        """Show the maquette as it is now, roughly while it is being dragged; its options too, if they are `shown`."""
+        painting = replace(self.session.painting, maquette=self.maquette, light=self.light)
         self.clay.show(Wish(painting, self.form.planes_count, fine) if self.maquette.pieces else None)
-        self._show_form()
+        if shown:
+            self._show_form()
         self.redraw.emit()
+
+    @property
+    def light(self) -> Light:
+        """The light, as it is dragged."""
+        return self._light or self.session.painting.light
 
     def commit(self, maquette: Maquette) -> bool:
         """Make a maquette count."""
@@ -143,6 +168,17 @@ class MaquetteTask(Task):
         self._show_form()
         self.redraw.emit()
 
+    def want(self, what: str, name: str) -> None:
+        """Begin from, or add, what a menu offers: see `begin.Wanted`."""
+        if what == "figure":
+            self.add_figure(name)
+        elif what == "shipped":
+            self.add_shipped(shipped_maquette(name))
+        elif what == "cloth":
+            self.drape()
+        else:
+            self.add("puff" if what == "silhouette" else name)
+
     def add(self, kind: str) -> None:
         """Add a form in the middle, in hand."""
         self._try(lambda: self._with(self._begun(kind)))
@@ -153,23 +189,42 @@ class MaquetteTask(Task):
         return fresh
 
     def _begun(self, kind: str) -> Piece:
-        number = sum(one.kind == kind for one in self.maquette.pieces) + 1
-        name, part = f"{kind.capitalize()} {number}", self.session.work.active_part or 0
         if kind == "puff":
             if self.session.part is None:
                 raise InputError("A puff is blown up from a part's silhouette: add a part first")
             return puff_of(self.session.painting, self.session.part, self.maquette)
-        settings: dict[str, dict[str, Any]] = {
-            "tube": {"place": (0.0, -0.5, 0.0), "size": (0.3, 0.2, 1.0)},
-            "ring": {"size": (0.7, 0.2, 1.0)},
-            "egg": {"size": (0.7, 0.9, 0.7), "edge": 0.4},
-            "ball": {"size": (0.7, 0.7, 0.7)},
-            "box": {"size": (0.6, 0.6, 0.6), "edge": 0.1},
-            "slab": {"place": (0.0, -1.0, 0.0)},
-            "cord": {"size": (0.15, 0.08, 1.0), "points": ((-0.6, -0.4, 0.0), (0.0, 0.3, 0.0), (0.6, -0.1, 0.0))},
-            "sheet": {"size": (0.9, 0.9, 0.02), "edge": 0.35, "points": ((-0.9, 1.0, 0.0), (0.9, 1.0, 0.0))},
-        }
-        return Piece(name, kind, part=part, **settings[kind])
+        return form_piece(kind, self.maquette, self._part)
+
+    @property
+    def _part(self) -> int:
+        return self.session.work.active_part or 0
+
+    @property
+    def _size(self) -> tuple[int, int]:
+        return self.session.painting.width, self.session.painting.height
+
+    def add_figure(self, name: str) -> None:
+        """A figure, in hand: one of the people, or without a name somebody by chance."""
+        piece = figure_piece(name, self.maquette, self._part)
+        self.index = len(self.maquette.pieces)
+        self._try(lambda: with_figure(self.maquette, piece, self._size))
+
+    def add_mesh(self, mesh: Mesh, name: str) -> None:
+        """A mesh from a file, in hand."""
+        self._try(lambda: self._with(mesh_piece(name, mesh, self._part)))
+
+    def slide(self, name: str, value: float, stays: bool) -> None:
+        """A slider of the figure in hand; while it moves it is only looked at."""
+        piece = self.piece
+        if piece is None or piece.kind != "figure":
+            return
+        sliders = tuple(sorted(checked({**dict(piece.sliders), name: value}).items()))
+        if stays:
+            self.maquette = self.session.painting.maquette
+            self.change(sliders=sliders)
+        else:
+            self.maquette = self.maquette.with_piece(self.index or 0, sliders=sliders)
+            self.renew(fine=False, shown=False)
 
     def drape(self) -> None:
         """Lay a cloth over the forms."""
@@ -178,16 +233,7 @@ class MaquetteTask(Task):
 
     def add_shipped(self, maquette: Maquette) -> None:
         """Put a whole maquette where this one is; its pieces become the part's that is worked on."""
-        painting, part = self.session.painting, self.session.work.active_part or 0
-        pieces = tuple(replace(one, part=part) for one in maquette.pieces)
-        kept = tuple(one for one in self.maquette.pieces if one.part != part)
-        side = min(painting.width, painting.height)
-        if kept:
-            self._try(lambda: replace(self.maquette, pieces=kept + pieces))
-        else:
-            fitted = side / 1000 * maquette.unit_px
-            middle = (painting.width / 2, painting.height / 2)
-            self._try(lambda: replace(maquette, pieces=pieces, middle=middle, unit_px=fitted))
+        self._try(lambda: with_shipped(self.maquette, maquette, self._part, self._size))
         self.take(None)
 
     def copy(self) -> None:
@@ -214,30 +260,31 @@ class MaquetteTask(Task):
     # --- the hand ---------------------------------------------------------------------------------------
 
     def _handles(self) -> dict[str, tuple[float, float]]:
-        """Where the handles of the form in hand are on the canvas."""
+        """Where the handles of the light and of the form in hand are on the canvas."""
         piece = self.piece
+        handles = {LIGHT: self._light_at()} if self.maquette.pieces else {}
         if piece is None:
-            return {}
-        x, y = seen_at(self.maquette, self._anchor(piece))
+            return handles
+        x, y = seen_at(self.maquette, anchor_of(piece))
         reach = HANDLE_PX * self._px
-        handles = {"move": (x, y), "size": (x + reach, y + reach), "turn": (x + reach, y - reach)}
+        handles |= {"move": (x, y), "size": (x + reach, y + reach), "turn": (x + reach, y - reach)}
+        if piece.kind == "figure":
+            handles[HEAD] = seen_at(self.maquette, landmark_of(piece, "between the brows"))
         return {**handles, **{f"point {i}": at for i, at in enumerate(self._points(piece))}}
+
+    def _light_at(self) -> tuple[float, float]:
+        """On a ring around the maquette, where the light comes from; in the middle, from the viewer."""
+        return light_at(self.light, self.maquette)
 
     def _points(self, piece: Piece) -> list[tuple[float, float]]:
         """Where the points of a curve, the hooks of a sheet or the landmarks of a head are on the canvas."""
         if piece.kind not in WITH_POINTS:
             return []
-        own = np.asarray(piece.points, float).reshape(-1, 3) * _scale_of(piece)
+        own = np.asarray(piece.points, float).reshape(-1, 3) * scale_of(piece)
         places = own if piece.kind == "stroke" else own @ turned(piece.turn).T + piece.place
         return [seen_at(self.maquette, (float(x), float(y), float(z))) for x, y, z in places]
 
     _px = 1.0
-
-    def _anchor(self, piece: Piece) -> tuple[float, float, float]:
-        if piece.kind in CURVES:
-            middle = np.asarray(piece.points, float).mean(axis=0) + (piece.kind == "cord") * np.asarray(piece.place)
-            return float(middle[0]), float(middle[1]), float(middle[2])
-        return piece.place
 
     def press(self, press: Press) -> None:
         self._px = press.px
@@ -279,46 +326,17 @@ class MaquetteTask(Task):
             return
         start, before = self._grip
         dx, dy = press.at.x() - start.x(), press.at.y() - start.y()
+        if self._held == LIGHT:
+            x, y = press.at.x(), press.at.y()
+            self._light = lit_from(self.session.painting.light, self.maquette, (x, y), behind=press.shift)
+            self.renew(fine=False, shown=False)
+            return
         try:
-            self.maquette = self._dragged(before, dx, dy, press)
+            drag = Drag(dx, dy, press.px, press.shift)
+            self.maquette = dragged(before, self.index, self._held, drag)
         except InputError:
             return
         self.renew(fine=False)
-
-    def _dragged(self, before: Maquette, dx: float, dy: float, press: Press) -> Maquette:
-        across, up = dx / press.px * TURN_DEG_PX, -dy / press.px * TURN_DEG_PX
-        if self._held == "whole" or self.index is None:
-            yaw, pitch, roll = before.turn
-            return replace(before, turn=(_round(yaw + across), _round(min(max(pitch + up, -90), 90)), roll))
-        piece = before.pieces[self.index]
-        if self._held == "turn":
-            yaw, pitch, roll = piece.turn
-            return before.with_piece(self.index, turn=(_round(yaw + across), _round(pitch + up), roll))
-        if self._held == "size":
-            factor = float(np.exp((dx + dy) / press.px * 0.006))
-            size = tuple(min(max(v * factor, 1e-3), 900.0) for v in piece.size)
-            return before.with_piece(self.index, size=size, edge=piece.edge * (factor if piece.kind == "box" else 1))
-        shift = np.array((dx, -dy, 0.0) if not press.shift else (0.0, 0.0, dy)) / before.unit_px
-        own = turned(before.turn).T @ shift
-        if self._held.startswith("point"):
-            return self._with_point(before, piece, int(self._held.split()[1]), own)
-        if piece.mirror and self._anchor(piece)[0] < 0:
-            own[0] = -own[0]
-        if piece.kind == "stroke":
-            points = tuple(tuple(float(v) for v in np.add(point, own)) for point in piece.points)
-            return before.with_piece(self.index, points=points)
-        place = tuple(round(float(v), 4) for v in np.add(piece.place, own))
-        return before.with_piece(self.index, place=place)
-
-    def _with_point(self, before: Maquette, piece: Piece, number: int, shift: Any) -> Maquette:
-        """One point of the form in hand moved; those of a head's middle stay there."""
-        own = shift if piece.kind == "stroke" else turned(piece.turn).T @ shift
-        moved = np.asarray(piece.points[number], float) + own / _scale_of(piece)
-        if piece.kind == "head" and abs(piece.points[number][0]) < 1e-6:
-            moved[0] = 0.0
-        x, y, z = (round(float(v), 4) for v in moved)
-        points = tuple((x, y, z) if i == number else one for i, one in enumerate(piece.points))
-        return before.with_piece(self.index or 0, points=points)
 
     def double(self, press: Press) -> None:
         """A double-click on a curve puts one more point there."""
@@ -337,8 +355,11 @@ class MaquetteTask(Task):
 
     def release(self, press: Press) -> None:
         grip, self._grip = self._grip, None
+        light, self._light = self._light, None
         if self._held == "stroke":
             self._stroked()
+        elif light is not None:
+            self.session.apply(SetLight.of(light))
         elif grip is not None and self.maquette != grip[1]:
             self.commit(self.maquette)
         self._held = ""
@@ -393,12 +414,14 @@ class MaquetteTask(Task):
         if self._line:
             points = [to_view.map(QPointF(*seen_at(self.maquette, place))) for place in self._line]
             draw_line(painter, points)
-        if self.piece is not None and not self.form.stroke_kind:
+        if self.maquette.pieces and not self.form.stroke_kind:
             self._draw_handles(painter, to_view)
 
     def _draw_handles(self, painter: QPainter, to_view: QTransform) -> None:
         handles = {name: to_view.map(QPointF(*at)) for name, at in self._handles().items()}
-        draw_line(painter, [handles["turn"], handles["move"], handles["size"]], thin=True)
+        if "move" in handles:
+            draw_line(painter, [handles["turn"], handles["move"], handles["size"]], thin=True)
+        draw_line(painter, [to_view.map(QPointF(*self.maquette.middle)), handles[LIGHT]], thin=True)
         points = [at for name, at in handles.items() if name.startswith("point")]
         piece = self.piece
         if piece is not None and piece.kind in CURVES and len(points) > 1:
@@ -410,17 +433,8 @@ class MaquetteTask(Task):
                 painter.drawEllipse(at, 3.0, 3.0)
             else:
                 draw_handle(painter, at, hot=self._held == name)
+                if name in (LIGHT, HEAD):
+                    draw_word(painter, at + QPointF(12, 4), name)
         if piece is not None and self._held.startswith("point") and piece.names:
             name = piece.names[int(self._held.split()[1])]
             draw_word(painter, handles[self._held] + QPointF(10, -8), name)
-
-
-def _scale_of(piece: Piece) -> Any:
-    """From a piece's points to lengths in its own axes."""
-    if piece.kind == "sheet":
-        return np.array((piece.size[0], piece.size[1], piece.size[0]))
-    return np.array(piece.size) if piece.kind == "head" else np.ones(3)
-
-
-def _round(value: float) -> float:
-    return round((value + 180) % 360 - 180, 1)
