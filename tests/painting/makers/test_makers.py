@@ -308,3 +308,24 @@ def test_folds_along_painted_strokes():
     assert np.abs(found[65:75].mean() - found[165:175].mean()) < 0.35 * (found[112:118].mean() - found[123:129].mean())
     with pytest.raises(InputError, match="no layer any more"):
         script.do(Make(part, "thin cloth", {"folded": "along strokes", "strokes": 999}))
+
+
+def test_blood_is_near_where_a_figure_has_its_zones():
+    from japanner.light.pieces import Piece
+    from japanner.painting.makers.base import Scene
+    from japanner.painting.makers.skin import SKIN, warmth
+
+    script = Script.new(240, 300)
+    part = script.part("Face", "skin")
+    form = script.stand(Maquette((Piece("Somebody", "figure", part=part),), (120.0, 140.0), 90.0, eye=9.0))
+    script.fill(part, "flat", (0.7, 0.5, 0.4))
+    painting = script.painting
+    found = warmth(Scene(painting, painting.part(part), SKIN.checked({}), 1))
+    area = Scene(painting, painting.part(part), SKIN.checked({}), 1).form.area
+
+    def at(name):
+        x, y = form.on(name)
+        return found[int(y) - area.y0, int(x) - area.x0]
+
+    assert min(at("nose tip"), at("left cheek"), at("right cheek")) > 0.5
+    assert max(at("between the brows"), at("throat"), at("hairline")) < 0.2

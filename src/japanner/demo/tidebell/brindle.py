@@ -199,8 +199,9 @@ def rim(painter: Painter, part: int) -> None:
         strength = float(np.clip((0.75 - 0.6 * height) * broken, 0.0, 0.8))
         if strength < 0.08:
             continue
-        inward = float(rng.uniform(-9, 3))
-        start = np.array((x, y)) + inward * out
+        # At the tips of the coat, which stands out from the form.
+        outward = float(rng.uniform(2, 15))
+        start = np.array((x, y)) + outward * out
         way = along * float(rng.uniform(0.6, 1.0)) + out * float(rng.uniform(0.1, 0.6))
         reach = float(rng.uniform(9, 20)) * (1 + 0.5 * height)
         value = float(rng.uniform(48, 70)) - 20 * height

@@ -32,7 +32,7 @@ FIRST: Final = (
     "right wing of the nose", "upper lip", "lower lip", "mouth", "crown", "nose base", "root of the nose",
 )  # fmt: skip
 """What is asked for first: what tells most of how a head stands."""
-LINES: Final = QColor(233, 211, 150, 110)
+LINES: Final = QColor(233, 211, 150, 70)
 
 
 @dataclass(frozen=True)

@@ -67,9 +67,11 @@ class Net:
 
 @dataclass(frozen=True, eq=False)
 class _Grid:
-    """Values (n, 512) at the corners of blocks (n, 3), which `table` finds."""
+    """Values (n, 512) at the corners of blocks (n, 3), which `table` finds; rows, data, strokes: of the forms."""
 
     rows: Floats
+    data: Floats
+    strokes: float
     low: Floats
     cell: float
     table: Counts
@@ -137,7 +139,9 @@ def net_of(rows: Rows, chosen: NDArray[np.int64], pitch: Pitch) -> Net | None:
     if bounds is None:
         return None
     low, high = bounds
-    thinnest = min(_thickness(row) for row in table if row[forms.KIND] != forms.STROKE)
+    # What is cut away may come out a little rounder; what stands by itself must not fall to pieces.
+    solid = (row for row in table if row[forms.KIND] != forms.STROKE and int(row[forms.JOIN]) == forms.ADD)
+    thinnest = min(map(_thickness, solid), default=math.inf)
     cell = pitch.cell(float((high - low).max()), thinnest)
     grid = _grid(table, rows.data, strokes, low, high, cell)
     if grid is None:
@@ -220,7 +224,7 @@ def _grid(table: Floats, data: Floats, strokes: np.float32, low: Floats, high: F
     lookup[tuple(blocks.T)] = np.arange(len(blocks))
     former = _grids(len(table), cell).get("latest")
     values = _values(table, data, strokes, low, cell, blocks, former)
-    grid = _Grid(table, low, cell, lookup, blocks, values)
+    grid = _Grid(table, data, float(strokes), low, cell, lookup, blocks, values)
     _grids(len(table), cell)["latest"] = grid
     return grid
 
@@ -230,8 +234,8 @@ def _values(
 ) -> Floats:
     values = np.empty((len(blocks), SIDE**3), np.float32)
     fresh = np.arange(len(blocks))
-    if former is not None and strokes == 0:
-        fresh = fresh[~_same(table, low, cell, blocks, former, values)]
+    if former is not None and len(former.data) == len(data):
+        fresh = fresh[~_same(_Grid(table, data, float(strokes), low, cell, former.table, blocks, values), former)]
     todo = np.ascontiguousarray(blocks[fresh])
     found = np.empty((len(todo), SIDE**3), np.float32)
 
@@ -244,17 +248,17 @@ def _values(
     return values
 
 
-def _same(table: Floats, low: Floats, cell: float, blocks: Counts, former: _Grid, values: Floats) -> NDArray[np.bool_]:
+def _same(grid: _Grid, former: _Grid) -> NDArray[np.bool_]:
     """Which blocks no changed form reaches; their values are taken from the grid before."""
-    changed = (table != former.rows).any(axis=1)
+    table, blocks, values, low, cell = grid.rows, grid.blocks, grid.values, grid.low, grid.cell
+    changed = (table != former.rows).any(axis=1) | _data_changed(grid, former)
     none = np.zeros(len(blocks), bool)
     free = (np.concatenate((table[changed], former.rows[changed]))[:, forms.REACH] <= 0).any()
-    points = np.isin(table[changed][:, forms.KIND], (forms.CORD, forms.PUFF, forms.HEAD, forms.SHEET)).any()
-    if free or points or (table[changed][:, forms.JOIN] == forms.MEET).any():
+    if free or (table[changed][:, forms.JOIN] == forms.MEET).any():
         return none
     side = SIDE * cell
     centre = low + (blocks + np.float32(0.5)) * np.float32(side)
-    wide = float(table[:, forms.BLEND].max(initial=0)) + side * 0.9
+    wide = float(table[:, forms.BLEND].max(initial=0) + max(grid.strokes, former.strokes)) + side * 0.9
     touched = none.copy()
     for row in (*table[changed], *former.rows[changed]):
         at = row[forms.CENTRE : forms.CENTRE + 3]
@@ -269,6 +273,17 @@ def _same(table: Floats, low: Floats, cell: float, blocks: Counts, former: _Grid
     values[same] = former.values[index[same]]
     result: NDArray[np.bool_] = same
     return result
+
+
+def _data_changed(grid: _Grid, former: _Grid) -> NDArray[np.bool_]:
+    """Which rows' curves or grids are others than before."""
+    places = np.flatnonzero(grid.data != former.data)
+    starts = grid.rows[:, forms.START].astype(np.int64)
+    order = np.argsort(starts)
+    owner = order[np.maximum(np.searchsorted(starts[order], places, side="right") - 1, 0)]
+    found = np.zeros(len(starts), bool)
+    found[owner] = True
+    return found
 
 
 def _net(grid: _Grid, data: Floats, strokes: np.float32, fine: np.float32, chosen: NDArray[np.int64]) -> Net | None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Final
 
@@ -47,6 +47,12 @@ class Shell:
     rough: NDArray[np.uint8]
     cells: Floats
     nets: tuple[tuple[int, Net], ...] = ()
+    _looks: list[int] = field(default_factory=lambda: [0])
+
+    def fresh(self) -> bool:
+        """Whether nobody has asked so before."""
+        self._looks[0] += 1
+        return self._looks[0] == 1
 
     @cached_property
     def tree(self) -> Tree:

@@ -40,9 +40,9 @@ __all__ = [
 ]
 
 BAND_ROWS: Final = 16
-CELL_PX: Final = 6.0
+CELL_PX: Final = 8.0
 """About so many canvas px wide are the cells that joined forms are meshed by."""
-QUICK: Final = Pitch(0.0, 72, 72)
+QUICK: Final = Pitch(0.0, 56, 56)
 QUICK_SKIP: Final = 4
 QUICK_RAYS: Final = 2
 OFF_ROUGH: Final = 0.5
@@ -136,6 +136,10 @@ def surface(
     if not quick:
         found = opened_up(found, maquette)
         told(0.8)
+    if quick and found.shell is not None and found.shell.fresh():
+        # What changes from look to look is not worth a tree: for now, all that faces the light is lit.
+        facing = np.einsum("i,ihw->hw", np.asarray(light, np.float32), found.normal) > 0
+        return replace(found, lit=(facing & found.seen).astype(np.float32))
     found = relit(found, maquette, light, light_deg=light_deg, skip=QUICK_SKIP if quick else 1)
     told(1.0)
     return found
@@ -168,14 +172,14 @@ def seen(maquette: Maquette, area: Rect, *, step: int = 1, quick: bool = False, 
     if shell is None:
         return found
     screen, near = _screen(shell, maquette, area, step), np.zeros((height, width), np.float32)
-    rows = shell.rows
+    rows, rough = shell.rows, np.zeros_like(shell.rough) if quick else shell.rough
 
     def band(top: int) -> None:
         end = min(top + tall, height)
         kernels.draw(screen, shell.triangles, near, number, top, end)
         kernels.resolve(
             rows.rows, rows.data, np.float32(rows.strokes), shell.fine, shell.points, shell.normals, shell.triangles,
-            shell.piece, shell.rough, shell.cells, view.turn, view.eye, view.rays, number, depth, normal, piece, shares,
+            shell.piece, rough, shell.cells, view.turn, view.eye, view.rays, number, depth, normal, piece, shares,
             top, end,
         )  # fmt: skip
 

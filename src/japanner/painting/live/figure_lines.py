@@ -14,14 +14,14 @@ from japanner.light.turning import turned
 __all__ = ["figure_lines"]
 
 Place = tuple[float, float]
-GROUPS: Final = ("skin", "left eye", "right eye")
+HIDDEN: Final = ("inside of the mouth", "nostrils")
 
 
 def figure_lines(maquette: Maquette) -> list[list[Place]]:
     """Outlines, in canvas px, of the faces of all figures that look at the viewer."""
     data, lines = figure_data(), list[list[Place]]()
-    wanted = np.isin(data.group, [data.groups.index(name) for name in GROUPS])
-    faces = data.faces[wanted]
+    inside = np.stack([data.zones[name] for name in HIDDEN]).sum(axis=0) > 0.5
+    faces = data.faces[(data.group == data.groups.index("skin")) & ~inside[data.faces].any(axis=1)]
     turn = turned(maquette.turn)
     for piece in maquette.pieces:
         if piece.kind != "figure":

@@ -60,7 +60,7 @@ def with_figure(maquette: Maquette, piece: Piece, size: tuple[int, int]) -> Maqu
         return replace(maquette, pieces=(*maquette.pieces, piece))
     width, height = size
     unit = round(FIGURE_SHARE * min(height, 1.4 * width) / 2, 2)
-    return Maquette((piece,), (width / 2, round(0.44 * height, 1)), unit, FIGURE_TURN, FIGURE_EYE)
+    return Maquette((piece,), (width / 2, round(0.5 * height, 1)), unit, FIGURE_TURN, FIGURE_EYE)
 
 
 def with_shipped(maquette: Maquette, shipped: Maquette, part: int, size: tuple[int, int]) -> Maquette:

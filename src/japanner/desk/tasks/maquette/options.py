@@ -28,7 +28,7 @@ from japanner.painting.model import Part
 __all__ = ["MaquetteOptions"]
 
 NONE: Final = "no form in hand"
-HANDLES: Final = "take and move"
+HANDLES: Final = "take"
 FILES: Final = "Maquettes and meshes (*.json *.obj *.ply *.stl *.glb *.gltf)"
 SAVED: Final = "Maquettes (*.json)"
 LARGEST_FILE: Final = 64 << 20
