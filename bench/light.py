@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from itertools import count
+from typing import Final
 
 import numpy as np
 
 from bench.result import Result, best_seconds
+from japanner.light.figure.people import person
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
-from japanner.light.rays.surface import Surface, relit, surface
+from japanner.light.rays.owners import coverage
+from japanner.light.rays.surface import Surface, relit, seen, surface
 from japanner.light.shipped import shipped_maquette
 from japanner.light.sources import SURFACES, shaded_planes
 from japanner.painting.model import Light
@@ -22,7 +26,7 @@ LIGHT = Light()
 
 
 def measure() -> list[Result]:
-    return [*_marching(), *_makers()]
+    return [*_surfaces(), *_makers()]
 
 
 def thirty_pieces() -> Maquette:
@@ -40,33 +44,76 @@ def thirty_pieces() -> Maquette:
     return Maquette(tuple(pieces), (640.0, 480.0), 300.0, (20.0, -10.0, 0.0), 8.0)
 
 
-def _marched(maquette: Maquette, area: Rect, step: int = 1, *, quick: bool = False) -> Surface:
-    return surface(maquette, area, LIGHT.direction, light_deg=LIGHT.size_deg, step=step, quick=quick)
+WIDE: Final = Rect(0, 0, 2400, 1800)
+LEFT_LIGHT: Final = replace(LIGHT, right_deg=40.0).direction
 
 
-def _marching() -> list[Result]:
-    maquette, area = thirty_pieces(), Rect(0, 0, 1280, 960)
-    large, wide = maquette.scaled(1.875), Rect(0, 0, 2400, 1800)
-    whole = _marched(large, wide)
+def figure() -> Maquette:
+    """Somebody whose head is half as high as a canvas of 2400 x 1800 px."""
+    sliders = tuple(sorted(person("Ione Marrash").items()))
+    return Maquette((Piece("Ione", "figure", sliders=sliders),), (1200.0, 900.0), 450.0, (-25.0, 0.0, 0.0), 9.0)
+
+
+def otter() -> Maquette:
+    shipped = shipped_maquette("otter")
+    return replace(shipped, middle=(1200.0, 900.0), unit_px=1.8 * shipped.unit_px)
+
+
+def _surface(maquette: Maquette, step: int = 1, *, quick: bool = False) -> Surface:
+    return surface(maquette, WIDE, LIGHT.direction, light_deg=LIGHT.size_deg, step=step, quick=quick)
+
+
+_number = count(1)
+
+
+def _anew(maquette: Maquette) -> Maquette:
+    """One more maquette of about the same form, so that nothing that is kept of it serves."""
+    larger = 1 + 1e-6 * next(_number)
+
+    def sized(piece: Piece) -> Piece:
+        a, b, c = piece.size
+        return replace(piece, size=(a * larger, b * larger, c * larger))
+
+    return replace(maquette, pieces=tuple(map(sized, maquette.pieces)))
+
+
+def _surfaces() -> list[Result]:
+    sitters = (("figure", figure()), ("otter", otter()), ("30 pieces", thirty_pieces().scaled(1.875)))
+    return [result for name, maquette in sitters for result in _of(name, maquette)] + [_shading(figure())]
+
+
+def _of(name: str, maquette: Maquette) -> list[Result]:
+    whole, turns = _surface(maquette), count(1)
+
+    def turn() -> object:
+        return _surface(replace(maquette, turn=(float(next(turns)), 0.0, 0.0)), 4, quick=True)
+
+    anew = best_seconds(lambda: _surface(_anew(maquette)), 2)
+    lit = best_seconds(lambda: relit(whole, maquette, LEFT_LIGHT), 2)
+    flat = best_seconds(lambda: _flat(_anew(maquette)), 2)
+    changed = best_seconds(lambda: _surface(_anew(maquette), 4, quick=True), 4)
+    return [
+        Result(f"{name}, surface of 2400 x 1800, nothing kept", anew, "s", 6, at_most=True),
+        Result(f"{name}, a turned key", lit, "s", 2, at_most=True),
+        Result(f"{name}, laid flat, nothing kept", flat, "s", 1.5, at_most=True),
+        Result(f"{name}, turned, at a quarter", 1000 * best_seconds(turn, 6), "ms", 66, at_most=True),
+        Result(f"{name}, changed, at a quarter", 1000 * changed, "ms", 66, at_most=True),
+    ]
+
+
+def _shading(maquette: Maquette) -> Result:
+    whole = _surface(maquette)
     kind = np.where(whole.seen, 0, -1).astype(np.int32)
     row = (SURFACES["plain"].row((0.4, 0.4, 0.4)),)
 
     def shade() -> object:
         return shaded_planes(whole.normal, kind, row, sources_of(LIGHT), whole.lit, whole.openness)
 
-    turned = replace(LIGHT, right_deg=40.0).direction
-    head = replace(shipped_maquette("head"), middle=(640.0, 430.0), unit_px=290.0)
-    return [
-        Result("30 pieces, first picture (1/8)", 1000 * best_seconds(lambda: _marched(maquette, area, 8), 3), "ms"),
-        Result("30 pieces, drag at quarter size",
-               1000 * best_seconds(lambda: _marched(maquette, area, 4, quick=True), 3), "ms", 150, at_most=True),
-        Result("30 pieces, 1280 x 960", best_seconds(lambda: _marched(maquette, area)), "s", 15, at_most=True),
-        Result("30 pieces, 2400 x 1800", best_seconds(lambda: _marched(large, wide)), "s", 50, at_most=True),
-        Result("head, 1280 x 960", best_seconds(lambda: _marched(head, area)), "s"),
-        Result("shading kept buffers, 2400 x 1800", 1000 * best_seconds(shade, 3), "ms", 300, at_most=True),
-        Result("shadows of a turned light, every 8 px, 2400 x 1800",
-               1000 * best_seconds(lambda: relit(whole, large, turned, skip=8), 2), "ms", 300, at_most=True),
-    ]  # fmt: skip
+    return Result("shading kept buffers, 2400 x 1800", 1000 * best_seconds(shade, 3), "ms", 300, at_most=True)
+
+
+def _flat(maquette: Maquette) -> object:
+    return coverage(seen(maquette, WIDE), maquette, 0)
 
 
 def _makers() -> list[Result]:

@@ -9,7 +9,7 @@ import pytest
 import trimesh
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QImage
-from PySide6.QtWidgets import QFileDialog, QMenu
+from PySide6.QtWidgets import QFileDialog, QListWidget, QMenu
 
 from japanner.desk.tasks.landmarks import _in_order
 from japanner.light.figure.data import figure_data
@@ -229,3 +229,22 @@ def test_a_mesh_from_a_file_becomes_a_form(task, tmp_path, monkeypatch, heard):
     record = task.session.painting.maquette.to_record()
     assert Maquette.from_record(record) == task.session.painting.maquette
     assert replace(task.piece, name="x").mesh == record["pieces"][0]["mesh"]
+
+
+def test_every_state_has_a_picture_to_come_back_to(hand, task):
+    session = hand.window.session
+    task.form.want("figure", "Sora Venn")
+    task.clay.wait()
+    first = session.painting.maquette
+    task.change_whole(turn=(40.0, 0.0, 0.0))
+    task.clay.wait()
+    assert [one for one, _ in task.states.kept][:2] == [session.painting.maquette, first]
+    assert not task.states.kept[0][1].isNull()
+    task.form.states_button.click()
+    menu = opened(task.form)
+    pictures = menu.findChild(QListWidget)
+    assert pictures.count() == len(task.states.kept)
+    pictures.itemClicked.emit(pictures.item(1))
+    assert session.painting.maquette == first
+    session.undo()
+    assert session.painting.maquette.turn[0] == 40

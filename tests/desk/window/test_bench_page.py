@@ -279,13 +279,13 @@ def test_bars_are_dragged_to_the_foot_and_stay_there(hand):
 
 def test_a_task_line_folds_and_remembers_it(hand):
     window = hand.window
-    window.tasks.take_up("maquette")
+    window.tasks.take_up("comb")
     line = window.task_line
     folded = line.height()
     QTest.mouseClick(line.more, Qt.MouseButton.LeftButton)
     assert line.height() > folded + 30
     window.easel.leave_task()
-    window.tasks.take_up("maquette")
+    window.tasks.take_up("comb")
     assert line.height() > folded + 30
     QTest.mouseClick(line.more, Qt.MouseButton.LeftButton)
     assert line.height() == folded

@@ -101,6 +101,7 @@ class TaskLine(Bar):
         options = None if self.task is None else self.task.options
         if not isinstance(options, Options):
             return 0, 0
+        self.more.setText("less ▴" if self.unfolded else "more ▾")
         title, more, leave = (one.sizeHint() for one in (self._title, self.more, self._leave))
         guide = self.guide.sizeHint()
         left = GRIP + title.width() + GAP
@@ -124,7 +125,6 @@ class TaskLine(Bar):
         least = more.width() + guide.width() + leave.width() + 2 * GAP
         x = left + wide + GAP if not unfolded else max(GRIP + wide - least, left)
         self.more.setVisible(foldable)
-        self.more.setText("less ▴" if unfolded else "more ▾")
         for button, size in ((self.more, more), (self.guide, guide), (self._leave, leave)):
             if button is not self.more or foldable:
                 button.setGeometry(x, PAD + max((first - size.height()) // 2, 0), size.width(), size.height())

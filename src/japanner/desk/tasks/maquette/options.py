@@ -62,6 +62,7 @@ class MaquetteOptions(Options):
     taken_away = Signal()
     lay_in_wanted = Signal()
     landmarks_wanted = Signal()
+    states_wanted = Signal()
     drag_changed = Signal()  # what a drag does
     planes_changed = Signal()
     slid = Signal(str, float, bool)  # a figure's slider, its value, and whether it stays
@@ -104,6 +105,8 @@ class MaquetteOptions(Options):
             "lay flat", "Fill the layer where the part's forms are seen, with the colour in hand", self.laid_flat.emit
         )
         self.button("lay in…", "Lay the part in as its forms and the light have it", self.lay_in_wanted.emit)
+        self.states_button = self.button("states…", "Earlier states of the maquette, to come back to",
+                                         self.states_wanted.emit)  # fmt: skip
         self.doing = self.choice("a drag", (HANDLES, *STROKES), "Take forms, or draw strokes over the clay",
                                  lambda _: self._doing())  # fmt: skip
         self.numbers = self.switch(
@@ -158,7 +161,7 @@ class MaquetteOptions(Options):
             (self._numbers, self.numbers.isChecked()),
             (self._strokes, bool(self.stroke_kind)),
             ([self.zones_button, *self._named_pair(self.chapter), self.seldom], figure),
-            ([*self._named_pair(self.pieces), *self._named_pair(self.part)], not empty),
+            ([*self._named_pair(self.pieces), *self._named_pair(self.part), self.states_button], not empty),
         ):
             for one in widgets:
                 one.setVisible(shown)

@@ -11,6 +11,7 @@ from PySide6.QtGui import QColor, QPainter, QTransform
 
 from japanner.desk.easel.task import Press, Task, draw_handle, draw_line, draw_word
 from japanner.desk.session.session import Session
+from japanner.desk.tasks.maquette.begin import open_under
 from japanner.desk.tasks.maquette.clay import Clay, Wish
 from japanner.desk.tasks.maquette.making import figure_piece, form_piece, mesh_piece, with_figure, with_shipped
 from japanner.desk.tasks.maquette.options import MaquetteOptions
@@ -25,6 +26,7 @@ from japanner.desk.tasks.maquette.posing import (
     lit_from,
     scale_of,
 )
+from japanner.desk.tasks.maquette.states import States
 from japanner.desk.theme import theme
 from japanner.errors import InputError
 from japanner.light.figure.sliders import checked
@@ -64,7 +66,7 @@ class MaquetteTask(Task):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.clay = Clay(self)
-        self.clay.changed.connect(self.redraw)
+        self.clay.changed.connect(self._pictured)
         self.clay.told.connect(session.told)
         self.index: int | None = None
         self.maquette = Maquette()
@@ -73,6 +75,8 @@ class MaquetteTask(Task):
         self._line: list[tuple[float, float, float]] = []
         self._on = False
         self._light: Light | None = None
+        self.states = States()
+        session.opened.connect(self.states.clear)
         self.options = self.form = self._listening(MaquetteOptions())
         for signal in (session.changed, session.opened):
             signal.connect(self._from_painting)
@@ -91,6 +95,7 @@ class MaquetteTask(Task):
         form.taken_away.connect(self.take_away)
         form.lay_in_wanted.connect(self.lay_in_wanted)
         form.landmarks_wanted.connect(self.landmarks_wanted)
+        form.states_wanted.connect(self.show_states)
         form.drag_changed.connect(self.redraw)
         form.planes_changed.connect(self.renew)
         form.told.connect(self.session.told)
@@ -107,6 +112,19 @@ class MaquetteTask(Task):
         if self.index is None or self.index >= len(self.maquette.pieces):
             return None
         return self.maquette.pieces[self.index]
+
+    def _pictured(self) -> None:
+        """There is a picture of the maquette: of what counts, a state is kept."""
+        if self.maquette == self.session.painting.maquette and self.maquette.pieces:
+            self.states.keep(self.maquette, self.clay.image)
+        self.redraw.emit()
+
+    def show_states(self) -> None:
+        """Earlier states, to come back to."""
+        if not self.states.kept:
+            self.session.told.emit("There is no picture of the maquette yet.")
+            return
+        open_under(self.form.states_button, self.states.menu(self.form, self.commit))
 
     def begin(self) -> None:
         self._on = True
