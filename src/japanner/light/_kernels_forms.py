@@ -256,11 +256,21 @@ def _joined(one, other, how, blend):
     return max(one, other) + (h * h / (F(4) * blend) if blend > ZERO else ZERO)
 
 
+@woven
+def _owns(rows, i, how, own, other):
+    """Whether the surface is that of piece i, which joins what there is: the nearer one's; what is cut into belongs to
+    what cuts, if that is of a part.
+    """
+    if how == ADD:
+        return own < other
+    return how == CARVE and rows[i, PART] > HALF and -own > other
+
+
 @inlined
 def _forms(rows, data, order, count, x, y, z):
     """Distance to the forms that `order` names, and the row of the piece that is nearest."""
     total, group = FAR, FAR
-    part, group_part = -1, -1
+    part, group_part = np.int64(-1), np.int64(-1)
     current, how, blend = F(-1), ADD, ZERO
     for k in range(count):
         i = uintp(order[k])
@@ -268,11 +278,11 @@ def _forms(rows, data, order, count, x, y, z):
             continue
         if rows[i, GROUP] != current:
             if group_part >= 0:
-                if (how == ADD and group < total) or part < 0:
+                if _owns(rows, uintp(group_part), how, group, total) or part < 0:
                     part = group_part
                 total = group if total == FAR and how == ADD else _joined(total, group, how, blend)
             current, how, blend = rows[i, GROUP], int(rows[i, JOIN]), rows[i, BLEND]
-            group, group_part = FAR, -1
+            group, group_part = FAR, np.int64(-1)
         first = group_part < 0
         join = ADD if first else int(rows[i, JOIN])
         least = -FAR
@@ -284,20 +294,20 @@ def _forms(rows, data, order, count, x, y, z):
             square = cx * cx + cy * cy + cz * cz
             if nearest > ZERO and square > nearest * nearest:
                 if first:
-                    group, group_part = FAR, int(i)
+                    group, group_part = FAR, np.int64(i)
                 continue
             least = np.sqrt(square) - rows[i, REACH]
         # A bound that falls short of the ball around the piece would end in a step where that ball rules it out.
         found = max(_to_piece(rows, data, i, x, y, z), least)
         if first or (group == FAR and join == ADD):
-            group, group_part = found, int(i)
+            group, group_part = found, np.int64(i)
         elif group < FAR:
             # From a form that is out of reach nothing is to be cut.
-            if join == ADD and found < group:
-                group_part = int(i)
+            if _owns(rows, i, join, found, group):
+                group_part = np.int64(i)
             group = _joined(group, found, join, rows[i, BLEND])
     if group_part >= 0:
-        if (how == ADD and group < total) or part < 0:
+        if _owns(rows, uintp(group_part), how, group, total) or part < 0:
             part = group_part
         total = group if total == FAR and how == ADD else _joined(total, group, how, blend)
     return total, part

@@ -47,7 +47,7 @@ class Maquette:
 
     def unnamed(self) -> Maquette:
         """The maquette without all that does not shape it: names of pieces, and whose they are."""
-        return replace(self, pieces=tuple(replace(one, name="piece", part=0, parts=()) for one in self.pieces))
+        return replace(self, pieces=tuple(one.shape() for one in self.pieces))
 
     def moved(self, x: float, y: float) -> Maquette:
         """The maquette elsewhere on the canvas, by so many px."""

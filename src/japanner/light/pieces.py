@@ -6,7 +6,7 @@ Axes: x right, y up, z towards the viewer, in maquette units.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Final
 
 from japanner import checks
@@ -149,6 +149,11 @@ class Piece:
     def owners(self) -> set[int]:
         """Uids of all parts that it, or a zone of it, is of."""
         return {self.part, *(uid for _, uid in self.parts)}
+
+    def shape(self) -> Piece:
+        """The piece without all that does not shape it, or say which piece is seen."""
+        part = 1 if self.part and self.join == "carve" else 0
+        return replace(self, name="piece", part=part, parts=())
 
     def to_record(self) -> dict[str, Any]:
         """The piece as JSON-ready data, without what is as by default."""

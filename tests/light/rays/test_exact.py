@@ -206,3 +206,13 @@ def test_neighbours_colour_each_other():
     assert light[:, away].max() < 1e-3
     # What is not said to have a colour sends nothing: the cape gets none.
     assert light[:, found.piece == 0].max() < 1e-6 + light[0][found.piece == 0].max()
+
+
+def test_what_is_cut_into_belongs_to_what_cuts_if_that_is_of_a_part():
+    ball, hole = Piece("Nose", part=1), Piece("Nostril", "ball", (0.0, 0.0, 0.9), size=(0.4, 0.4, 0.4), join="carve")
+    for of_hole, wanted in ((0, 0), (2, 1)):
+        found = seen(of(ball, replace(hole, part=of_hole)), AREA)
+        assert found.piece[200, 200] == wanted
+        assert found.piece[200, 90] == 0
+    grouped = (replace(ball, group="one"), replace(hole, part=2, group="one"))
+    assert seen(of(*grouped), AREA).piece[200, 200] == 1

@@ -70,7 +70,7 @@ _lock = threading.Lock()
 
 def shell_of(pieces: tuple[Piece, ...], pitch: Pitch) -> Shell | None:
     """The triangles of joined pieces, kept for whoever asks again, by what shapes them; None if there are none."""
-    key = tuple(replace(one, name="piece", part=0, parts=()) for one in pieces), pitch
+    key = tuple(one.shape() for one in pieces), pitch
     with _lock:
         found = _kept.get(key)
         if found is not None:
