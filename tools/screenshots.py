@@ -28,7 +28,6 @@ from japanner.desk.tasks.move import MoveTask, Pose
 from japanner.desk.theme import font, theme
 from japanner.desk.window.main_window import MainWindow
 from japanner.files.opening import open_painting
-from japanner.light.shipped import shipped_maquette
 from japanner.painting.document.document import new_document
 from japanner.painting.model import Painting
 from japanner.painting.operations import DropFrisket, Fill, SetFrisket
@@ -170,15 +169,16 @@ def _reduced(file: Path, width: int) -> np.ndarray:
 
 
 def _light(window: MainWindow) -> None:
-    """The maquette of a head, the same in planes, and the sheet of materials."""
-    window.files.begin(new_document(1600, 1200, ppi=300.0, title="Ferry pilot"))
+    """A figure in the maquette, the same in planes, fitted to landmarks, and the sheet of materials."""
+    window.files.begin(new_document(1600, 1500, ppi=300.0, title="Ferry pilot"))
     window.building.add_part("skin")
     QApplication.processEvents()
     task = window.tasks.take_up("maquette")
     assert isinstance(task, MaquetteTask)
-    task.add_shipped(replace(shipped_maquette("head"), unit_px=330.0))
-    task.commit(replace(task.maquette, turn=(30.0, 3.0, 0.0), middle=(800.0, 520.0)))
-    task.take(next(i for i, piece in enumerate(task.maquette.pieces) if piece.name == "Nose tip"))
+    task.form.want("figure", "Ione Marrash")
+    task.commit(replace(task.maquette, turn=(-30.0, -3.0, 3.0), middle=(800.0, 830.0), unit_px=420.0))
+    task.form.chapter.setCurrentText("eyes")
+    task.form.chapter.textActivated.emit("eyes")
     task.clay.wait()
     _shot(window, "maquette")
     task.take(None)

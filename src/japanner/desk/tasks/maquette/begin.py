@@ -17,7 +17,7 @@ from japanner.light.shipped import shipped_maquettes
 __all__ = ["ANIMALS", "Wanted", "add_menu", "animal_menu", "figure_menu", "form_menu", "open_under"]
 
 FORMS: Final = tuple(kind for kind in KINDS if kind not in ("stroke", "head", "puff", *FACED))
-ANIMALS: Final = ("otter",)
+ANIMALS: Final = ("cat", "otter")
 ANOTHER: Final = "Another person"
 Wanted = Callable[[str, str], None]
 """Called with what is wanted, `figure`, `shipped`, `form`, `silhouette`, `cloth`, `open` or `save`, and its name."""
