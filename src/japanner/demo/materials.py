@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any, Final
 
 import numpy as np
 
 from japanner.color.value import srgb_from_value
 from japanner.demo.sheets import Progress, broad_ground, in_steps
-from japanner.light.shipped import shipped_maquette
-from japanner.painting.operations import DropFrisket, Fill, Make, SetFrisket, SetMaquette, SetPart
+from japanner.light.figure.people import person
+from japanner.light.maquette import Maquette
+from japanner.light.pieces import Piece
+from japanner.painting.operations import DropFrisket, Fill, Make, SetFrisket, SetPart
 from japanner.painting.value.value_scale import proposed_scale
 from japanner.scripting import Script, shipped_brush
 
@@ -87,12 +88,12 @@ def _steel(script: Script) -> None:
 def _skin(script: Script) -> None:
     part = script.part("Skin", "skin")
     layer = script.layer(part, "flat")
-    head = shipped_maquette("head")
-    pieces = tuple(replace(piece, part=part) for piece in head.pieces)
-    turned = replace(head, pieces=pieces, middle=(400.0, 1150.0), unit_px=265.0, turn=(30.0, 3.0, 0.0))
-    script.do(SetMaquette(turned.to_record()))
+    # Asleep: the sheet has an eye already.
+    sliders = tuple(sorted({**person("Wren Calloway"), "lids closed": 1.0}.items()))
+    sleeper = Piece("Sleeper", "figure", sliders=sliders, part=part)
+    script.stand(Maquette((sleeper,), (410.0, 1170.0), 300.0, (28.0, 6.0, -4.0), 9.0))
     # Only as far as the sheet's own cell.
-    script.do(SetFrisket({"shape": "oval", "x0": -60.0, "y0": 800.0, "x1": 790.0, "y1": 1700.0}))
+    script.do(SetFrisket({"shape": "oval", "x0": -160.0, "y0": 700.0, "x1": 800.0, "y1": 2100.0}))
     script.do(Fill(layer, srgb_from_value(46, 0.072, 50), "maquette"))
     script.do(DropFrisket())
     script.do(SetPart(part, {"scale": list(proposed_scale(46, "skin", script.painting.light))}))
