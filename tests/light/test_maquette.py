@@ -295,12 +295,12 @@ def test_a_viewer_inside_the_maquette_is_told_so():
 def test_shipped_maquettes_are_sound():
     for name in shipped_maquettes():
         shape = shipped_maquette(name)
-        seen = surface(shape, Rect(0, 0, 1000, 1000), unit(-1, 1, 1), step=16)
+        seen = surface(shape, Rect(0, 0, 1000, 1000), unit(-1, 1, 1), step=16, quick=True)
         assert 0.05 < seen.seen.mean() < 0.9, name
         assert np.isfinite(seen.normal).all()
 
 
-# --- after the march --------------------------------------------------------------------------------------
+# --- after it is seen --------------------------------------------------------------------------------------
 
 
 def test_the_mean_curvature_of_a_ball_is_one_over_its_radius():

@@ -26,6 +26,8 @@ GREY: Final = (0.36, 0.35, 0.33)
 COARSE_PX: Final = 160
 """About as wide is the first picture."""
 DRAGGED_PX: Final = 240
+COARSE: Final = 8
+"""From so many canvas px to a pixel on, a first look comes as quickly as while something is dragged."""
 
 
 @dataclass(frozen=True)
@@ -57,7 +59,7 @@ def _render(wish: Wish, deliver: Callable[[Surface], None], told: Callable[[floa
         deliver(
             surface(
                 wish.painting.maquette, wish.painting.rect, light.direction, light_deg=light.size_deg, step=step,
-                quick=not wish.fine, told=told,
+                quick=not wish.fine or step >= COARSE, told=told,
             )
         )  # fmt: skip
 
