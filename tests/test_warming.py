@@ -29,7 +29,7 @@ def test_a_window_comes_without_a_kernel_and_its_first_stroke_brings_a_few():
         "window.files.new(600, 400, 72.0); window.building.add_part('plain')\n"
         "window.session.begin_stroke([(100, 100, 1.0)]); window.session.strokes.go_on([(300, 300, 1.0)])\n"
         "window.session.rest_hand()\n"
-        "print('numba' in sys.modules, any(name.endswith('_kernels_march') for name in sys.modules), flush=True)\n"
+        "print('numba' in sys.modules, any(name.endswith('_kernels_nets') for name in sys.modules), flush=True)\n"
         "os._exit(0)\n"
     )
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)

@@ -79,7 +79,7 @@ def circle(radius, count=90, number=0.0):
     return tuple((float(radius * np.cos(t)), float(radius * np.sin(t)), number) for t in turn)
 
 
-def marched(piece, **settings):
+def looked_at(piece, **settings):
     return surface(
         Maquette((piece,), (150.0, 150.0), 100.0, eye=300.0, **settings), Rect(0, 0, 300, 300), (0.0, 0.0, 1.0)
     )
@@ -88,7 +88,7 @@ def marched(piece, **settings):
 def test_a_puff_of_a_circle_is_a_ball_from_all_sides():
     puff = Piece("Puff", "puff", points=circle(1.0))
     for turn in ((0.0, 0.0, 0.0), (55.0, 20.0, 0.0), (90.0, 0.0, 0.0)):
-        found = marched(puff, turn=turn)
+        found = looked_at(puff, turn=turn)
         ys, xs = np.mgrid[:300, :300]
         x, y = (xs + 0.5 - 150) / 100, (150 - ys - 0.5) / 100
         inner = np.hypot(x, y) < 0.85
@@ -100,7 +100,7 @@ def test_a_puff_of_a_circle_is_a_ball_from_all_sides():
 
 def test_a_hole_in_the_outline_is_a_hole():
     ring = Piece("Ring", "puff", points=circle(1.0) + circle(0.4, number=1.0), edge=0.2)
-    found = marched(ring)
+    found = looked_at(ring)
     assert not found.seen[150, 150]
     assert found.seen[150, 150 + 70]
     # A plate with a round edge is flat beyond it, as thick as the edge's radius.
@@ -113,7 +113,7 @@ def test_a_head_goes_through_its_landmarks():
     towards /= np.linalg.norm(towards, axis=1)[:, None]
     points = tuple(tuple(float(v) for v in one * (0.9 + 0.1 * one[1])) for one in towards)
     head = Piece("Head", "head", points=points, names=tuple(f"mark {i}" for i in range(60)))
-    found = marched(head)
+    found = looked_at(head)
     front = [point for point in points if point[2] > 0.55]
     assert len(front) > 8
     for x, y, z in front:
@@ -132,5 +132,5 @@ def test_cloth_hangs_from_its_hooks_in_folds():
 
 def test_a_cord_is_as_thick_as_it_should_be_all_along():
     cord = Piece("Cord", "cord", size=(0.2, 0.1, 1.0), points=((-1.0, 0.0, 0.0), (0.0, 0.0, 0.0), (1.0, 0.0, 0.0)))
-    wide = marched(cord).seen.sum(axis=0)
+    wide = looked_at(cord).seen.sum(axis=0)
     assert (wide[60], wide[150], wide[240]) == pytest.approx((39, 30, 21), abs=3)

@@ -1,4 +1,4 @@
-"""Maquettes: marched surfaces against geometry."""
+"""Maquettes: what is seen of them against geometry."""
 
 from __future__ import annotations
 
@@ -311,10 +311,10 @@ def test_the_mean_curvature_of_a_ball_is_one_over_its_radius():
 def test_another_light_on_the_same_surface():
     shape = of(Piece("Table", "slab", place=(0.0, -0.8, 0.0)), Piece("Ball", size=(0.5,) * 3), turn=(0.0, -20.0, 0.0))
     one, other = unit(-1, 1, 0.6), unit(1, 1, 0.4)
-    moved, marched = relit(surface(shape, AREA, one), shape, other), surface(shape, AREA, other)
-    assert np.array_equal(moved.lit, marched.lit)
-    rough = relit(marched, shape, other, skip=4)
-    assert np.abs(rough.lit - marched.lit).mean() < 0.03
+    moved, anew = relit(surface(shape, AREA, one), shape, other), surface(shape, AREA, other)
+    assert np.array_equal(moved.lit, anew.lit)
+    rough = relit(anew, shape, other, skip=4)
+    assert np.abs(rough.lit - anew.lit).mean() < 0.03
 
 
 def test_where_a_place_is_seen_and_what_is_seen_there():

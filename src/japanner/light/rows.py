@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from japanner.errors import InputError
 from japanner.light import _kernels_forms as forms
-from japanner.light import _kernels_points as march
+from japanner.light import _kernels_points as kernels
 from japanner.light.cloth import DOWN, Cloth, Floats, draped, hung
 from japanner.light.faces import extent
 from japanner.light.grids import Grid, along, grid_of
@@ -107,7 +107,7 @@ def _draped(piece: Piece, before: tuple[Piece, ...]) -> Cloth:
         told = np.full((len(points), 4), forms.FAR, np.float32)
         if before:
             there = np.ascontiguousarray(points @ turn.T + piece.place, np.float32)
-            march.distances(found.rows, found.data, np.float32(found.strokes), there, told)
+            kernels.distances(found.rows, found.data, np.float32(found.strokes), there, told)
         return np.column_stack((told[:, 0], told[:, 1:] @ turn))
 
     return draped(piece, turn.T @ DOWN, near)

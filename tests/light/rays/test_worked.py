@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 import trimesh
 
+from japanner.errors import InputError
 from japanner.light.maquette import Maquette
 from japanner.light.mesh.mesh import Mesh
 from japanner.light.mesh.packing import text_of
@@ -106,3 +107,9 @@ def test_groups_of_a_mesh_belong_to_parts():
     both = coverage(found, maquette, 1, above=(2,))
     laid = coverage(found, maquette, 2) + (1 - coverage(found, maquette, 2)) * both
     assert laid[100:140, 100:140].min() == pytest.approx(1)
+
+
+def test_a_viewer_inside_a_mesh_is_told_so():
+    with pytest.raises(InputError, match="inside"):
+        seen(Maquette((BALL,), (120.0, 120.0), 80.0, eye=0.5), AREA)
+    assert seen(Maquette((BALL,), (120.0, 120.0), 80.0, eye=1.3), AREA).seen.any()

@@ -31,7 +31,7 @@ _PEOPLE: Final[dict[str, dict[str, float]]] = {
     },
     "Tobit Wrenfold": {
         "European": 1.0, "man": 1.0, "age": 24.0, "nose length": 0.25, "hump": 0.2, "tip width": -0.15, "weight": -0.25,
-        "cheek fullness": -0.2, "chin width": 0.15, "brow ridge": 0.25, "eye size": 0.1, "upper height": -0.1,
+        "cheek fullness": -0.2, "chin width": 0.15, "brow ridge": 0.1, "eye size": 0.1, "upper height": -0.1,
         "ears stand off": 0.3, "neck length": 0.15,
     },
     "Hesper Doon": {
@@ -40,7 +40,7 @@ _PEOPLE: Final[dict[str, dict[str, float]]] = {
     },
     "Amadi Quill": {
         "African": 1.0, "man": 1.0, "age": 52.0, "weight": 0.3, "face fat": 0.25, "nose width": 0.25,
-        "brow ridge": 0.3, "double chin": 0.25, "chin width": 0.3, "laugh lines": 0.25, "bags": 0.25,
+        "brow ridge": -0.1, "double chin": 0.25, "chin width": 0.3, "laugh lines": 0.25, "bags": 0.25,
     },
     "Sora Venn": {
         "Asian": 1.0, "man": 0.0, "age": 22.0, "cheek fullness": 0.2, "head length": 0.1, "chin width": -0.25,

@@ -12,8 +12,10 @@ from numpy.typing import NDArray
 
 from japanner import checks
 from japanner.errors import InputError
+from japanner.light import _kernels_forms as forms
 from japanner.light import _kernels_points as points_kernels
 from japanner.light.maquette import Maquette
+from japanner.light.pieces import FACED
 from japanner.light.rays import _kernels_seen as kernels
 from japanner.light.rays.joined import Pitch
 from japanner.light.rays.reach import Places, lit, neighbours, opened, rimmed
@@ -48,6 +50,7 @@ QUICK_RAYS: Final = 2
 OFF_ROUGH: Final = 0.5
 OFF: Final = 0.1
 """How far from the surface rays start, in cells: where the mesh does not follow the forms closely, and elsewhere."""
+INSIDE: Final = "eye: the viewer stands inside the maquette; move away from it"
 Vector = tuple[float, float, float]
 Told = Callable[[float], None]
 
@@ -166,11 +169,13 @@ def seen(maquette: Maquette, area: Rect, *, step: int = 1, quick: bool = False, 
         return found
     view = View.of(maquette, area, step)
     if distances(maquette, view.eye[None])[0, 0] <= 0:
-        raise InputError("eye: the viewer stands inside the maquette; move away from it")
+        raise InputError(INSIDE)
     shell = shell_of(maquette.pieces, QUICK if quick else Pitch(CELL_PX / maquette.unit_px))
     told(0.6)
     if shell is None:
         return found
+    if _within_mesh(shell, maquette, view.eye):
+        raise InputError(INSIDE)
     screen, near = _screen(shell, maquette, area, step), np.zeros((height, width), np.float32)
     rows, rough = shell.rows, np.zeros_like(shell.rough) if quick else shell.rough
 
@@ -188,6 +193,19 @@ def seen(maquette: Maquette, area: Rect, *, step: int = 1, quick: bool = False, 
     each(range(0, height, tall), band, worth_it=2)
     told(1.0)
     return replace(found, shell=shell)
+
+
+def _within_mesh(shell: Shell, maquette: Maquette, eye: Floats) -> bool:
+    """Whether the viewer stands inside a mesh: most ways from there meet the back of a face first."""
+    table = shell.rows.rows
+    for row, piece in zip(table, maquette.pieces, strict=True):
+        away = float(np.linalg.norm(eye - row[forms.CENTRE : forms.CENTRE + 3]))
+        if piece.kind in FACED and away < row[forms.REACH]:
+            ways = np.concatenate((np.eye(3), -np.eye(3))).astype(np.float32)
+            met = shell.tree.first_met(np.tile(eye, (6, 1)), ways)
+            normals = shell.normals[shell.triangles[met.triangle, 0]]
+            return int(((normals * ways).sum(axis=1) > 0)[met.triangle >= 0].sum()) > 3
+    return False
 
 
 def relit(

@@ -41,7 +41,7 @@ class Form:
     """A part as a body, over an `area` of the canvas.
 
     cover: coverage of the silhouette (h, w) 0..1. normal: (3, h, w), x right, y up, z to the viewer. height: towards
-    the viewer, px, from wherever. lit, openness: as in `Surface`. marched: it comes from the maquette. extra: linear
+    the viewer, px, from wherever. lit, openness: as in `Surface`. modelled: it comes from the maquette. extra: linear
     light (3, h, w) that it gets from a rim light and from its neighbours.
     """
 
@@ -51,7 +51,7 @@ class Form:
     height: Plane
     lit: Plane
     openness: Plane
-    marched: bool
+    modelled: bool
     extra: Plane
 
 
@@ -148,7 +148,7 @@ def form_of(painting: Painting, part: Part, depth: float = 1.0) -> Form:
     area = sheet.bounds()
     cover = sheet.coverage(area)
     if has_pieces(painting, part):
-        return _marched(painting, part, area, cover)
+        return _modelled(painting, part, area, cover)
     normal, height = inflated(cover, depth)
     facing = np.einsum("i,ihw->hw", np.asarray(painting.light.direction, np.float32), normal)
     extra = sources_of(painting.light).on_rims(normal).astype(np.float32)
@@ -170,7 +170,7 @@ def _rough(maquette: Maquette, area: Rect, step: int) -> Surface:
     return surface(maquette, area, (0.0, 0.0, 1.0), step=step, quick=True)
 
 
-def _marched(painting: Painting, part: Part, area: Rect, cover: Plane) -> Form:
+def _modelled(painting: Painting, part: Part, area: Rect, cover: Plane) -> Form:
     """What the maquette's pieces of this part look like; where the silhouette reaches past them, as next to it."""
     found = surface_of(painting)
     rows, columns = slice(area.y0, area.y1), slice(area.x0, area.x1)

@@ -57,7 +57,7 @@ def light_guide(painting: Painting, part: Part) -> LightGuide:
 def _cast(form: Form, scene: Scene) -> list[Line]:
     """Where the key is half hidden on what is turned towards it."""
     facing = scene.facing(form.normal) > 0.12
-    return _borders(form.lit - 0.5, (form.cover > 0.5) & facing) if form.marched else []
+    return _borders(form.lit - 0.5, (form.cover > 0.5) & facing) if form.modelled else []
 
 
 def _borders(field: NDArray[np.floating], inside: NDArray[np.bool_]) -> list[Line]:

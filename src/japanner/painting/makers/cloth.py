@@ -95,7 +95,7 @@ def _make(scene: Scene) -> list[Sheet]:
     opacity = np.clip(1 - (1 - opacity) * (1 - 0.55 * hem), 0, 1)
     albedo = srgb.decode(np.asarray(scene.local))
     closed = np.clip(1 - 0.55 * smoothstep(0.0, 1.0, scipy.ndimage.gaussian_filter(np.clip(hollow, 0, None), 2)), 0, 1)
-    lit = form.lit if form.marched else np.clip(0.15 + 0.85 * _lit(scene, height), 0, 1)
+    lit = form.lit if form.modelled else np.clip(0.15 + 0.85 * _lit(scene, height), 0, 1)
     linear = scene.shaded(normal, albedo, lit, form.openness * closed, "cloth", form.extra)
     # Some of the light comes through from behind.
     back = np.clip(-scene.facing(normal) + 0.25, 0, 1) * (1 - straight) * 0.35
