@@ -13,6 +13,7 @@ from PySide6.QtWidgets import QFileDialog, QListWidget, QMenu
 
 from japanner.desk.tasks.landmarks import _in_order
 from japanner.light.figure.data import figure_data
+from japanner.light.figure.fit import landmarks
 from japanner.light.figure.people import PEOPLE, person
 from japanner.light.figure.shape import shaped
 from japanner.light.figure.sliders import CHAPTERS, sliders
@@ -248,3 +249,22 @@ def test_every_state_has_a_picture_to_come_back_to(hand, task):
     assert session.painting.maquette == first
     session.undo()
     assert session.painting.maquette.turn[0] == 40
+
+
+def test_a_landmark_is_pulled_by_hand(hand, task):
+    session = hand.window.session
+    task.form.want("figure", "Tobit Wrenfold")
+    before = figure(session)
+    task.form.doing.setCurrentText("pull")
+    task.form.doing.textActivated.emit("pull")
+    number = landmarks().index("nose tip")
+    x, y = task._handles()[f"point {number}"]
+    others = {name: task._handles()[f"point {landmarks().index(name)}"] for name in ("crown", "left lobe")}
+    hand.mouse([(x, y), (x, y + 6)])
+    after = task._handles()
+    assert figure(session) != before
+    assert after[f"point {number}"][1] - y == pytest.approx(6, abs=3)
+    for name, place in others.items():
+        assert after[f"point {landmarks().index(name)}"] == pytest.approx(place, abs=2)
+    assert session.undo() is not False
+    assert figure(session) == before

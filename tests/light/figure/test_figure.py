@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from japanner.errors import InputError
 from japanner.light.figure.data import figure_data
-from japanner.light.figure.shape import shaped
+from japanner.light.figure.shape import SCALE, shaped
 from japanner.light.figure.sliders import CHAPTERS, ORIGINS, sliders
 from japanner.light.pieces import Piece
 from japanner.light.rays.faced import faced
@@ -152,3 +152,19 @@ def test_zones_follow_the_finer_surface():
     assert len(mirrored.points) == 2 * len(fine.points)
     assert mirrored.points[:, 0].mean() == pytest.approx(0, abs=1e-4)
     assert mirrored.points[:, 0].max() > 2
+
+
+# Breadth and length of heads, mm, mean and deviation: Gordon et al. 1989, anthropometric survey of army personnel (the
+# figures are from memory, so three deviations are let pass).
+HEADS = {0.0: ((144, 5), (187, 6.4)), 1.0: ((152, 5.4), (197, 7.0))}
+
+
+@pytest.mark.parametrize("man", HEADS)
+@pytest.mark.parametrize("origin", list(ORIGINS))
+def test_a_grown_up_head_is_as_broad_and_long_as_heads_are(man, origin):
+    points = shaped({"man": man, "age": 30.0, **{name: float(name == origin) for name in ORIGINS}}) / SCALE * 100
+    skull = (points[:, 1] > at(points, "root of the nose")[1] + 10) & (figure_data().zones["ears"] < 0.05)
+    breadth = np.ptp(points[skull][:, 0])
+    length = at(points, "between the brows")[2] - points[skull][:, 2].min()
+    for found, (mean, deviation) in zip((breadth, length), HEADS[man], strict=True):
+        assert found == pytest.approx(mean, abs=3 * deviation)

@@ -11,6 +11,7 @@ from japanner.errors import InputError
 from japanner.light.figure.data import figure_data
 from japanner.light.figure.fit import FEWEST, Standing, fit, landmarks
 from japanner.light.figure.people import PEOPLE, another_person, person, uneven
+from japanner.light.figure.pull import pulled
 from japanner.light.figure.shape import Few, shaped
 from japanner.light.figure.sliders import sliders
 from japanner.light.maquette import Maquette
@@ -120,3 +121,16 @@ def test_chance_makes_people_and_the_same_again(seed):
     height = points[figure_data().landmarks["crown"], 1] - points[figure_data().landmarks["under the chin"], 1]
     assert 1.3 < height < 2.5
     assert uneven(seed, 0) == {}
+
+
+@settings(max_examples=15, deadline=None)
+@given(st.sampled_from(landmarks()), st.tuples(*[st.floats(-0.05, 0.05)] * 3))
+def test_a_pulled_landmark_comes_along_and_the_others_stay(name, shift):
+    who = person("Ione Marrash")
+    before, after = shaped(who), shaped(pulled(who, name, np.array(shift)))
+    marks = figure_data().landmarks
+    moved = {one: np.linalg.norm(after[at] - before[at]) for one, at in marks.items()}
+    asked = np.linalg.norm(shift)
+    assert (after[marks[name]] - before[marks[name]]) @ shift >= -1e-3
+    assert moved[name] <= asked + 0.03
+    assert np.mean(list(moved.values())) <= max(0.6 * asked, 0.01)

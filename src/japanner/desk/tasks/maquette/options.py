@@ -29,6 +29,8 @@ __all__ = ["MaquetteOptions"]
 
 NONE: Final = "no form in hand"
 HANDLES: Final = "take"
+PULL: Final = "pull"
+"""What a drag does: takes forms, or pulls a figure by its landmarks."""
 FILES: Final = "Maquettes and meshes (*.json *.obj *.ply *.stl *.glb *.gltf)"
 SAVED: Final = "Maquettes (*.json)"
 LARGEST_FILE: Final = 64 << 20
@@ -107,7 +109,8 @@ class MaquetteOptions(Options):
         self.button("lay in…", "Lay the part in as its forms and the light have it", self.lay_in_wanted.emit)
         self.states_button = self.button("states…", "Earlier states of the maquette, to come back to",
                                          self.states_wanted.emit)  # fmt: skip
-        self.doing = self.choice("a drag", (HANDLES, *STROKES), "Take forms, or draw strokes over the clay",
+        self.doing = self.choice("a drag", (HANDLES, PULL, *STROKES),
+                                 "Take forms, pull a figure by its landmarks, or draw strokes over the clay",
                                  lambda _: self._doing())  # fmt: skip
         self.numbers = self.switch(
             "numbers", False, "Joins, places, sizes and turns in numbers", lambda _: self._fold()
@@ -187,7 +190,12 @@ class MaquetteOptions(Options):
     def stroke_kind(self) -> str:
         """What a drag over the clay does; "" takes and moves."""
         word = self.doing.currentText()
-        return "" if word == HANDLES else word
+        return "" if word in (HANDLES, PULL) else word
+
+    @property
+    def pulls(self) -> bool:
+        """Whether a drag pulls landmarks."""
+        return self.doing.currentText() == PULL
 
     @property
     def stroke_mirrored(self) -> bool:

@@ -11,6 +11,8 @@ from numpy.typing import NDArray
 
 from japanner.light.faces import points_of
 from japanner.light.figure.data import figure_data
+from japanner.light.figure.fit import landmarks
+from japanner.light.figure.pull import pulled
 from japanner.light.figure.sliders import checked, sliders
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
@@ -107,8 +109,12 @@ def _moved(before: Maquette, index: int, shift: NDArray[np.float64]) -> Maquette
 
 
 def _with_point(before: Maquette, index: int, number: int, shift: NDArray[np.float64]) -> Maquette:
-    """One point of a piece moved; those of a head's middle stay there."""
+    """One point of a piece moved; those of a head's middle stay there. Of a figure, a landmark."""
     piece = before.pieces[index]
+    if piece.kind == "figure":
+        own = turned(piece.turn).T @ shift / piece.size
+        values = pulled(dict(piece.sliders), landmarks()[number], own)
+        return before.with_piece(index, sliders=tuple(sorted(values.items())))
     own = shift if piece.kind == "stroke" else turned(piece.turn).T @ shift
     moved = np.asarray(piece.points[number], float) + own / scale_of(piece)
     if piece.kind == "head" and abs(piece.points[number][0]) < 1e-6:

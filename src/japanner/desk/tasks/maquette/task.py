@@ -29,6 +29,7 @@ from japanner.desk.tasks.maquette.posing import (
 from japanner.desk.tasks.maquette.states import States
 from japanner.desk.theme import theme
 from japanner.errors import InputError
+from japanner.light.figure.fit import landmarks
 from japanner.light.figure.sliders import checked
 from japanner.light.maquette import Maquette
 from japanner.light.mesh.mesh import Mesh
@@ -296,6 +297,8 @@ class MaquetteTask(Task):
 
     def _points(self, piece: Piece) -> list[tuple[float, float]]:
         """Where the points of a curve, the hooks of a sheet or the landmarks of a head are on the canvas."""
+        if piece.kind == "figure" and self.form.pulls:
+            return [seen_at(self.maquette, landmark_of(piece, name)) for name in landmarks()]
         if piece.kind not in WITH_POINTS:
             return []
         own = np.asarray(piece.points, float).reshape(-1, 3) * scale_of(piece)
@@ -453,6 +456,7 @@ class MaquetteTask(Task):
                 draw_handle(painter, at, hot=self._held == name)
                 if name in (LIGHT, HEAD):
                     draw_word(painter, at + QPointF(12, 4), name)
-        if piece is not None and self._held.startswith("point") and piece.names:
-            name = piece.names[int(self._held.split()[1])]
+        names = () if piece is None else landmarks() if piece.kind == "figure" else piece.names
+        if names and self._held.startswith("point"):
+            name = names[int(self._held.split()[1])]
             draw_word(painter, handles[self._held] + QPointF(10, -8), name)
