@@ -19,7 +19,7 @@ from japanner.light.figure.data import figure_data
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
 from japanner.light.rays.owners import belongs, zone
-from japanner.light.rays.surface import Surface, seen_at
+from japanner.light.rays.surface import Surface, edges, seen_at
 from japanner.light.rays.surface import seen as seen_of
 from japanner.light.turning import turned
 from japanner.raster.geometry import Rect
@@ -154,6 +154,10 @@ class OnForm:
     @cached_property
     def _surfaces(self) -> dict[int, Surface]:
         return {}
+
+    def edges(self, step: int = 2) -> NDArray[np.bool_]:
+        """Where one surface ends before another one or before nothing, every `step` px: (height, width) of that grid."""
+        return edges(self.seen(step))
 
     # --- comb guides --------------------------------------------------------------------------------------
 

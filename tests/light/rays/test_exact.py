@@ -11,7 +11,7 @@ from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
 from japanner.light.rays.joined import components
 from japanner.light.rays.owners import belongs, coverage
-from japanner.light.rays.surface import from_neighbours, relit, rim_light, seen, surface
+from japanner.light.rays.surface import edges, from_neighbours, relit, rim_light, seen, surface
 from japanner.light.rows import rows_of
 from japanner.light.shading import shadow_fraction
 from japanner.light.turning import turned
@@ -216,3 +216,22 @@ def test_what_is_cut_into_belongs_to_what_cuts_if_that_is_of_a_part():
         assert found.piece[200, 90] == 0
     grouped = (replace(ball, group="one"), replace(hole, part=2, group="one"))
     assert seen(of(*grouped), AREA).piece[200, 200] == 1
+
+
+def test_edges_are_where_depth_jumps_and_nowhere_else():
+    near, far = (
+        Piece("Near", place=(0.2, 0.0, 1.5), size=(0.4, 0.4, 0.4)),
+        Piece("Wall", "box", size=(0.9, 0.9, 0.2), turn=(20.0, 0.0, 0.0)),
+    )
+    found = seen(of(far, near), AREA)
+    edge = edges(found)
+    assert not edge[~found.seen].any()
+    # Around the ball in front, its last pixels; on the wall beside it, none.
+    ring = (found.piece == 1) & (np.roll(found.piece, 1, 1) == 0)
+    assert edge[ring].mean() > 0.95
+    assert not edge[(found.piece == 0) & (np.roll(found.piece, -1, 1) == 1)].any()
+    inner = found.seen & (np.abs(found.normal[2]) > 0.5)
+    for axis in (0, 1):
+        for by in (-3, 3):
+            inner &= np.roll(found.piece, by, axis) == found.piece
+    assert edge[inner].mean() < 0.002

@@ -31,6 +31,7 @@ __all__ = [
     "Surface",
     "View",
     "distances",
+    "edges",
     "from_neighbours",
     "hit",
     "opened_up",
@@ -50,6 +51,8 @@ QUICK_RAYS: Final = 2
 OFF_ROUGH: Final = 0.5
 OFF: Final = 0.1
 """How far from the surface rays start, in cells: where the mesh does not follow the forms closely, and elsewhere."""
+JUMP_PX: Final = 4.0
+"""So many pixels deep is a step between two surfaces."""
 INSIDE: Final = "eye: the viewer stands inside the maquette; move away from it"
 Vector = tuple[float, float, float]
 Told = Callable[[float], None]
@@ -98,6 +101,27 @@ class Surface:
         across, down = np.gradient(smooth[0], axis=1), -np.gradient(smooth[1], axis=0)
         found = (across + down) / 2 * self.unit_px / self.step
         return np.where(self.seen, found, 0).astype(np.float32)
+
+
+def edges(found: Surface) -> NDArray[np.bool_]:
+    """Where depth jumps (h, w): pixels whose surface ends before something farther off, or before nothing.
+
+    Two neighbours are one surface where one lies on the other's plane, to within a few pixels' width.
+    """
+    pixel = found.step / found.unit_px
+    edge = np.zeros(found.piece.shape, bool)
+    depth = np.where(found.seen, found.depth, np.float32(1e9))
+    for axis in (0, 1):
+        for by in (1, -1):
+            other = np.roll(depth, by, axis)
+            # How much farther the plane goes on to the neighbour, if it is not seen edge on.
+            slope = np.abs(found.normal[1 - axis]) / np.maximum(found.normal[2], 0.05)
+            jump = other - depth > (slope + JUMP_PX) * pixel
+            border = [slice(None), slice(None)]
+            border[axis] = slice(0, 1) if by > 0 else slice(-1, None)
+            jump[tuple(border)] = False
+            edge |= jump & found.seen
+    return edge
 
 
 @dataclass(frozen=True, eq=False)
