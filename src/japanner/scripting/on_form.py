@@ -156,7 +156,7 @@ class OnForm:
         return {}
 
     def edges(self, step: int = 2) -> NDArray[np.bool_]:
-        """Where one surface ends before another one or before nothing, every `step` px: (height, width) of that grid."""
+        """Where a surface ends before another one or before nothing: (height, width) of a grid every `step` px."""
         return edges(self.seen(step))
 
     # --- comb guides --------------------------------------------------------------------------------------
