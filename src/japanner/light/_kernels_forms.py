@@ -1,4 +1,4 @@
-"""Distance to joined forms: one interpreter for any list of pieces (Hart 1996), compiled into what marches."""
+"""Distance to joined forms: one interpreter for any list of pieces (Hart 1996), compiled into all that asks for it."""
 
 from __future__ import annotations
 

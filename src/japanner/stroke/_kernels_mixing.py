@@ -155,3 +155,19 @@ def lay_mixed(model, base, coverage, colours, r, g, b, decode, encode, paints, s
             out[0, y, x] = np.uint16(min(max(mr, ZERO), ONE) * F(code) + HALF)
             out[1, y, x] = np.uint16(min(max(mg, ZERO), ONE) * F(code) + HALF)
             out[2, y, x] = np.uint16(min(max(mb, ZERO), ONE) * F(code) + HALF)
+
+
+@kernel(void(STORED, STORED_IN, *AREA))
+def keep_untouched(codes, base, top, bottom, left, right):
+    """Where codes (4, h, w) are no more than one off those of base in an area, they are base's: so much a colour may be
+    off that goes into a space and back.
+    """
+    for y in range(uintp(top), uintp(bottom)):
+        for x in range(uintp(left), uintp(right)):
+            same = True
+            for c in range(uintp(4)):
+                off = np.int32(codes[c, y, x]) - np.int32(base[c, y, x])
+                same = same and -1 <= off <= 1
+            if same:
+                for c in range(uintp(4)):
+                    codes[c, y, x] = base[c, y, x]

@@ -12,8 +12,9 @@ from japanner.raster.geometry import TILE, Key, Rect
 from japanner.raster.parallel import each
 from japanner.raster.soften import area_coarse
 from japanner.raster.tiles import Raster
+from japanner.stroke import _kernels_mixing as kernels
 from japanner.stroke.brush import Brush
-from japanner.stroke.kinds.mixing_space import Planes, from_space, into_space, planes_of
+from japanner.stroke.kinds.mixing_space import Planes, from_space, into_space, model_of, planes_of
 from japanner.types import Tile
 
 __all__ = ["VisibleTile", "WetLayer"]
@@ -67,6 +68,9 @@ class WetLayer:
             if self._sigma:
                 pixels = _with_fine(pixels, self._fine[key], local)
             accumulate.store_into(pixels, tiles[key], local)
+            if model_of(self._mixing):
+                # What no dab has touched stays as it is, to the last bit, whatever else is stored with it.
+                kernels.keep_untouched(tiles[key], self._base.tile(key), *local.rows_and_columns)
 
         each(area.tiles(), put, worth_it=FEW_TILES)
 
