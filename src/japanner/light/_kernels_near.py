@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from japanner._numba import inlined
-from japanner.light._kernels_forms import BLEND, CENTRE, GROUP, JOIN, KIND, MEET, MIRROR, REACH, STROKE
+from japanner.light._kernels_forms import BLEND, CENTRE, GROUP, JOIN, KIND, MEET, MIRROR, REACH, SIZE, SMOOTH, STROKE
 
 F = np.float32
 ZERO, HALF = F(0), F(0.5)
@@ -32,8 +32,16 @@ def nearby(rows, ox, oy, oz, dx, dy, dz, radius, widening, order):
     A group goes in whole. Pieces that have no end, and what others are cut to, always matter.
     """
     needed = np.zeros(rows.shape[0], np.uint8)
-    # From the last on: a form is drawn into what flows into it later, from as far as that blend reaches.
+    # A stroke that smooths asks for the forms round about.
     later, end = ZERO, rows.shape[0]
+    for i in range(rows.shape[0]):
+        if (
+            rows[i, KIND] == STROKE
+            and int(rows[i, JOIN]) == SMOOTH
+            and _within(rows, i, ox, oy, oz, dx, dy, dz, radius, widening)
+        ):
+            later = max(later, rows[i, SIZE])
+    # From the last on: a form is drawn into what flows into it later, from as far as that blend reaches.
     while end > 0:
         begin = end - 1
         while begin > 0 and rows[begin - 1, GROUP] == rows[end - 1, GROUP]:

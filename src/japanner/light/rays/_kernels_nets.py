@@ -30,8 +30,9 @@ from japanner.light._kernels_near import nearby
 F = np.float32
 ZERO, HALF, ONE = F(0), F(0.5), F(1)
 SIDE = 8
-INSIDE, OUTSIDE = -2, -1
+UNKNOWN, INSIDE, OUTSIDE = -3, -2, -1
 """In the table of blocks: not kept."""
+NOBODY_KNOWS = F(2e3)
 STEPS = 4
 SHARP = F(0.9)
 """Where normals at the crossings of a cell differ by more than this cosine, its point goes to their edge."""
@@ -71,22 +72,28 @@ def sort_out(rows, data, strokes, low, cell, blocks, kept, begin, end):
 
 @kernel(void(FLOATS, TABLE, ONE_F, TABLE, ONE_F, LABELS_IN, PLANE, I64, I64))
 def measure(rows, data, strokes, low, cell, blocks, values, begin, end):
-    """Distances at the corners of blocks begin..end: values (n, 512)."""
+    """Distances at the corners of blocks begin..end: values (n, 512); far from the surface, only about."""
     order = np.empty(rows.shape[0], np.int32)
     radius = cell * F(SIDE) * F(0.8661)
+    outside, inside = F(2.2) * cell, F(-3) * cell
     for b in range(begin, end):
         x, y, z = _low(low, cell, blocks, b)
         h = cell * F(SIDE // 2)
         count = nearby(rows, x + h, y + h, z + h, ZERO, ZERO, ZERO, radius, ZERO, order)
-        at = 0
-        for i in range(SIDE):
-            for j in range(SIDE):
-                for k in range(SIDE):
-                    d, _ = distance(
-                        rows, data, order, count, strokes, x + cell * F(i), y + cell * F(j), z + cell * F(k)
-                    )
-                    values[b, at] = d
-                    at += 1
+        # One corner in eight first: where that is far from the surface, so are those next to it.
+        for odd in range(8):
+            du, dv, dw = odd >> 2, (odd >> 1) & 1, odd & 1
+            for i in range(0, SIDE, 2):
+                for j in range(0, SIDE, 2):
+                    for k in range(0, SIDE, 2):
+                        even = (i * SIDE + j) * SIDE + k
+                        d = values[b, even]
+                        if odd == 0 or inside < d < outside:
+                            d, _ = distance(
+                                rows, data, order, count, strokes,
+                                x + cell * F(i + du), y + cell * F(j + dv), z + cell * F(k + dw),
+                            )  # fmt: skip
+                        values[b, even + (du * SIDE + dv) * SIDE + dw] = d
 
 
 @woven
@@ -102,16 +109,18 @@ def _corner(table, values, i, j, k):
     """The value at a corner of the whole grid."""
     b = _block(table, i >> 3, j >> 3, k >> 3)
     if b < 0:
-        return F(1e3) if b == OUTSIDE else F(-1e3)
+        return F(1e3) if b == OUTSIDE else (F(-1e3) if b == INSIDE else NOBODY_KNOWS)
     return values[b, ((i & 7) * SIDE + (j & 7)) * SIDE + (k & 7)]
 
 
 @inlined
 def _corners(table, values, i, j, k, d):
-    """The eight values of a cell, and how many of them are inside."""
+    """The eight values of a cell, and how many of them are inside; 0 where that is not known."""
     inside = 0
     for c in range(8):
         d[c] = _corner(table, values, i + (c >> 2), j + ((c >> 1) & 1), k + (c & 1))
+        if d[c] == NOBODY_KNOWS:
+            return 0
         inside += 1 if d[c] < ZERO else 0
     return inside
 

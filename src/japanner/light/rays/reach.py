@@ -19,7 +19,7 @@ BAND: Final = 16
 COARSE: Final = 2
 RAYS: Final = 8
 COARSE_RAYS: Final = 4
-DRAWN: Final = 0.02
+DRAWN: Final = 0.06
 """Where coarse pixels differ by less, others are drawn out from them."""
 FAR: Final = 8.0
 """How far rays go, in sizes of the maquette."""
@@ -101,7 +101,7 @@ def lit(
     raw = _asked(tree, coarse, towards, ways, np.ones(coarse.seen.shape, bool), low)
     found, apart = _spread(_even(raw, coarse, sharp=True), places, coarse, skip)
     if exact:
-        asked = (apart > DRAWN) | ((found > DRAWN) & (found < 1 - DRAWN))
+        asked = apart > DRAWN
         ways = about_light(towards, light_deg, rays)
         fine = np.where(asked, _asked(tree, places, towards, ways, asked, low), found).astype(np.float32)
         found = np.where(asked, _even(fine, places, sharp=True), found).astype(np.float32)

@@ -17,7 +17,8 @@ from japanner.light import _kernels_points as kernels
 from japanner.light.mesh.mesh import normals_of
 from japanner.light.pieces import FACED, Piece
 from japanner.light.rays.faced import faced
-from japanner.light.rays.joined import SLOPE, Net, Pitch, components, net_of
+from japanner.light.rays.joined import SLOPE, Pitch, components, net_of
+from japanner.light.rays.net import Net, offs
 from japanner.light.rays.tree import Floats, Tree
 from japanner.light.rays.worked import softened, stroked
 from japanner.light.rows import Rows, rows_of
@@ -35,7 +36,7 @@ SLAB_REACH: Final = 8.0
 
 @dataclass(frozen=True, eq=False)
 class Shell:
-    """points, normals (n, 3), triangles (m, 3), piece (n, 1) of each point; rough (m, 1) 0 or 1, cells (m,): see `Net`.
+    """points, normals (n, 3), triangles (m, 3), piece (n, 1) of each point; rough (m, 1) 0 or 1, cells, off (m,): see `Net`.
     rows: the forms behind them. nets: the meshes that it is of, with their first points.
     """
 
@@ -46,6 +47,7 @@ class Shell:
     piece: NDArray[np.int32]
     rough: NDArray[np.uint8]
     cells: Floats
+    off: Floats
     nets: tuple[tuple[int, Net], ...] = ()
     _looks: list[int] = field(default_factory=lambda: [0])
 
@@ -103,7 +105,8 @@ def _built(pieces: tuple[Piece, ...], pitch: Pitch) -> Shell | None:
         np.ascontiguousarray(triangles, np.int32),
         np.concatenate([net.piece for net in nets]).astype(np.int32)[:, None],
         np.concatenate([net.rough for net in nets]).astype(np.uint8)[:, None],
-        np.concatenate([np.full(len(net.triangles), net.cell, np.float32) for net in nets]),
+        np.concatenate([net.cells for net in nets]),
+        np.concatenate([net.off for net in nets]),
         tuple(zip(offsets.tolist(), nets, strict=False)),
     )
 
@@ -140,7 +143,7 @@ def _drawn_out(net: Net, gap: Floats, blend: float) -> Net:
     normals = np.where(moved[:, None], normals_of(points, net.triangles), net.normals)
     # What was drawn out lies on no form any more.
     rough = net.rough & ~moved[net.triangles].any(axis=1)
-    return replace(net, points=points, normals=normals, rough=rough)
+    return replace(net, points=points, normals=normals, rough=rough, off=np.maximum(net.off, offs(rough, net.cells)))
 
 
 def _faced(piece: Piece, number: int, pitch: Pitch, strokes: tuple[Piece, ...]) -> Net:
@@ -151,7 +154,8 @@ def _faced(piece: Piece, number: int, pitch: Pitch, strokes: tuple[Piece, ...]) 
     found = stroked(found, strokes)
     count = len(found.points)
     piece_of, rough = np.full(count, number, np.int32), np.zeros(len(found.triangles), bool)
-    return Net(found.points, found.normals, found.triangles, piece_of, rough, found.edge, found.zones)
+    cells = np.full(len(rough), found.edge, np.float32)
+    return Net(found.points, found.normals, found.triangles, piece_of, rough, cells, offs(rough, cells), found.zones)
 
 
 def _nets(rows: Rows, chosen: NDArray[np.int64], pitch: Pitch) -> list[Net]:
@@ -175,9 +179,11 @@ def _table(rows: Rows, slab: int, beside: Net | None) -> Net:
     a, b, c, d = number[:-1, :-1], number[1:, :-1], number[1:, 1:], number[:-1, 1:]
     triangles = np.stack((a, d, c, a, c, b), -1).reshape(-1, 3).astype(np.int32)
     if beside is not None:
-        low, high = beside.points.min(axis=0) + beside.cell, beside.points.max(axis=0) - beside.cell
+        cell = beside.cells.max()
+        low, high = beside.points.min(axis=0) + cell, beside.points.max(axis=0) - cell
         inside = ((points >= low) & (points <= high)).all(axis=1)
         triangles = triangles[~inside[triangles].all(axis=1)]
     normals = np.tile(turn[:, 1], (len(points), 1))
     piece, rough = np.full(len(points), slab, np.int32), np.zeros(len(triangles), bool)
-    return Net(points, normals, triangles, piece, rough, 0.02 * rows.scale)
+    cells = np.full(len(triangles), 0.02 * rows.scale, np.float32)
+    return Net(points, normals, triangles, piece, rough, cells, offs(rough, cells))

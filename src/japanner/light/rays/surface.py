@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from concurrent.futures import Future
 from dataclasses import dataclass, replace
 from typing import Final
 
@@ -24,7 +25,7 @@ from japanner.light.rays.tree import Floats
 from japanner.light.rows import Rows, rows_of
 from japanner.light.turning import turned
 from japanner.raster.geometry import Rect
-from japanner.raster.parallel import each
+from japanner.raster.parallel import each, team
 from japanner.types import Colour
 
 __all__ = [
@@ -43,14 +44,12 @@ __all__ = [
 ]
 
 BAND_ROWS: Final = 16
+PLACE_ROWS: Final = 64
 CELL_PX: Final = 8.0
 """About so many canvas px wide are the cells that joined forms are meshed by."""
 QUICK: Final = Pitch(0.0, 56, 56)
 QUICK_SKIP: Final = 4
 QUICK_RAYS: Final = 2
-OFF_ROUGH: Final = 0.5
-OFF: Final = 0.1
-"""How far from the surface rays start, in cells: where the mesh does not follow the forms closely, and elsewhere."""
 JUMP_PX: Final = 4.0
 """So many pixels deep is a step between two surfaces."""
 INSIDE: Final = "eye: the viewer stands inside the maquette; move away from it"
@@ -159,15 +158,20 @@ def surface(
     and stops the work by raising. quick: coarser, all of it open, and shadows drawn out, as while something is dragged.
     """
     checks.number("light_deg", light_deg, 0.05, 120)
-    found = seen(maquette, area, step=step, quick=quick, told=lambda done: told(0.5 * done))
-    if not quick:
-        found = opened_up(found, maquette)
+    found, beside = _seen(maquette, area, step, quick, lambda done: told(0.5 * done), lit=not quick)
+    if not quick and found.shell is not None:
+        beside.result()
+        places = _places(found, maquette)
+        found = replace(found, openness=opened(found.shell.tree, places))
         told(0.8)
+        found = _relit(found, maquette, places, light, light_deg)
+        told(1.0)
+        return found
     if quick and found.shell is not None and found.shell.fresh():
         # What changes from look to look is not worth a tree: for now, all that faces the light is lit.
         facing = np.einsum("i,ihw->hw", np.asarray(light, np.float32), found.normal) > 0
         return replace(found, lit=(facing & found.seen).astype(np.float32))
-    found = relit(found, maquette, light, light_deg=light_deg, skip=QUICK_SKIP if quick else 1)
+    found = relit(found, maquette, light, light_deg=light_deg, skip=QUICK_SKIP)
     told(1.0)
     return found
 
@@ -181,6 +185,13 @@ def opened_up(found: Surface, maquette: Maquette) -> Surface:
 
 def seen(maquette: Maquette, area: Rect, *, step: int = 1, quick: bool = False, told: Told = _silent) -> Surface:
     """The same without any light: all of it open and dark. InputError while the viewer stands inside the maquette."""
+    return _seen(maquette, area, step, quick, told)[0]
+
+
+def _seen(
+    maquette: Maquette, area: Rect, step: int, quick: bool, told: Told, *, lit: bool = False
+) -> tuple[Surface, Future[object]]:
+    """What is seen, and what comes to its end when the tree for rays to the light has been built beside."""
     checks.integer("step", step, 1, 256)
     if area.empty:
         raise InputError("area: expected a piece of the canvas, got an empty one")
@@ -189,34 +200,40 @@ def seen(maquette: Maquette, area: Rect, *, step: int = 1, quick: bool = False, 
     normal, piece = np.zeros((3, height, width), np.float32), np.full((height, width), -1, np.int32)
     number, shares = np.full((height, width), -1, np.int32), np.zeros((2, height, width), np.float32)
     found = Surface(area, step, depth, normal, piece, openness, np.zeros_like(depth), maquette.unit_px, number, shares)
+    beside: Future[object] = Future()
+    beside.set_result(None)
     if not maquette.pieces:
-        return found
+        return found, beside
     view = View.of(maquette, area, step)
     if distances(maquette, view.eye[None])[0, 0] <= 0:
         raise InputError(INSIDE)
     shell = shell_of(maquette.pieces, QUICK if quick else Pitch(CELL_PX / maquette.unit_px))
     told(0.6)
     if shell is None:
-        return found
+        return found, beside
     if _within_mesh(shell, maquette, view.eye):
         raise InputError(INSIDE)
+    if lit:
+        beside = team().submit(lambda: shell.tree)
     screen, near = _screen(shell, maquette, area, step), np.zeros((height, width), np.float32)
     rows, rough = shell.rows, np.zeros_like(shell.rough) if quick else shell.rough
 
-    def band(top: int) -> None:
-        end = min(top + tall, height)
-        kernels.draw(screen, shell.triangles, near, number, top, end)
+    def draw(top: int) -> None:
+        kernels.draw(screen, shell.triangles, near, number, top, min(top + tall, height))
+
+    def resolve(top: int) -> None:
         kernels.resolve(
             rows.rows, rows.data, np.float32(rows.strokes), shell.fine, shell.points, shell.normals, shell.triangles,
             shell.piece, rough, shell.cells, view.turn, view.eye, view.rays, number, depth, normal, piece, shares,
-            top, end,
+            top, min(top + BAND_ROWS, height),
         )  # fmt: skip
 
     # Every band goes through all triangles, so there are few.
     tall = max(-(-height // 8 // BAND_ROWS) * BAND_ROWS, BAND_ROWS)
-    each(range(0, height, tall), band, worth_it=2)
+    each(range(0, height, tall), draw, worth_it=2)
+    each(range(0, height, BAND_ROWS), resolve, worth_it=2)
     told(1.0)
-    return replace(found, shell=shell)
+    return replace(found, shell=shell), beside
 
 
 def _within_mesh(shell: Shell, maquette: Maquette, eye: Floats) -> bool:
@@ -242,12 +259,20 @@ def relit(
     checks.number("light_deg", light_deg, 0.05, 120)
     if found.shell is None:
         return found
+    found = _relit(found, maquette, _places(found, maquette), light, light_deg, skip)
+    told(1.0)
+    return found
+
+
+def _relit(
+    found: Surface, maquette: Maquette, places: Places, light: Vector, light_deg: float, skip: int = 1
+) -> Surface:
+    assert found.shell is not None  # whoever asks has seen to it
     towards, rough = View.of(maquette, found.area, found.step).towards(light), skip > 1
     reaches = lit(
-        found.shell.tree, _places(found, maquette), towards, light_deg, skip if rough else 2,
-        QUICK_RAYS if rough else 8, exact=not rough,
+        found.shell.tree, places, towards, light_deg, skip if rough else 2, QUICK_RAYS if rough else 8,
+        exact=not rough,
     )  # fmt: skip
-    told(1.0)
     return replace(found, lit=reaches)
 
 
@@ -272,7 +297,7 @@ def from_neighbours(
     towards = View.of(maquette, found.area, found.step).towards(light)
     corner = shell.triangles[:, 0]
     normals = np.ascontiguousarray(shell.normals[corner])
-    starts = shell.points[shell.triangles].mean(axis=1) + normals * (OFF_ROUGH * shell.cells[:, None])
+    starts = shell.points[shell.triangles].mean(axis=1) + normals * (0.5 * shell.cells[:, None])
     facing = np.maximum(normals @ towards, 0)
     lit_ones = np.flatnonzero(facing > 0)
     way = np.tile(towards, (1, 1, 1))
@@ -305,15 +330,21 @@ def _places(found: Surface, maquette: Maquette) -> Places:
     turn = view.turn
     height, width = found.depth.shape
     i, j = np.arange(width, dtype=np.float32), np.arange(height, dtype=np.float32)[:, None]
-    ways = view.rays[0][:, None, None] + view.rays[1][:, None, None] * i + view.rays[2][:, None, None] * j
-    ways -= view.eye[:, None, None]
-    ways *= found.depth / np.sqrt((ways * ways).sum(axis=0))
-    ways += view.eye[:, None, None]
-    normal = np.einsum("ki,khw->ihw", turn, found.normal).astype(np.float32)
-    cells = np.where(found.hit >= 0, shell.cells[found.hit], 0)
-    off = np.where(shell.rough[found.hit, 0] > 0, OFF_ROUGH, OFF) * cells + 1e-5 * shell.rows.scale
-    pixel = found.step / maquette.unit_px
-    return Places(ways, normal, found.piece, off.astype(np.float32), pixel, shell.rows.scale)
+    place, normal = np.empty_like(found.normal), np.empty_like(found.normal)
+    off, least = np.empty_like(found.depth), np.float32(1e-5 * shell.rows.scale)
+
+    def band(top: int) -> None:
+        rows = slice(top, top + PLACE_ROWS)
+        corner, across, down = view.rays[:, :, None, None]
+        ways = corner - view.eye[:, None, None] + across * i + down * j[rows]
+        ways *= found.depth[rows] / np.sqrt(np.einsum("khw,khw->hw", ways, ways))
+        place[:, rows] = ways + view.eye[:, None, None]
+        normal[:, rows] = np.einsum("ki,khw->ihw", turn, found.normal[:, rows])
+        hit = found.hit[rows]
+        off[rows] = np.where(hit >= 0, shell.off[hit], 0) + least
+
+    each(range(0, height, PLACE_ROWS), band, worth_it=2)
+    return Places(place, normal, found.piece, off, found.step / maquette.unit_px, shell.rows.scale)
 
 
 def hit(maquette: Maquette, x: float, y: float) -> tuple[Vector, int] | None:
