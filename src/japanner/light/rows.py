@@ -84,6 +84,12 @@ def _data(piece: Piece, row: NDArray[np.float32], cloth: Cloth | None) -> NDArra
 
 
 def _curve(piece: Piece) -> NDArray[np.float32]:
+    """The curve, which is the same wherever the piece is and whatever it is called."""
+    return _smooth_curve(Piece("curve", piece.kind, size=piece.size, join=piece.join, points=piece.points))
+
+
+@lru_cache(maxsize=256)
+def _smooth_curve(piece: Piece) -> NDArray[np.float32]:
     thick = max(piece.size[:2]) if piece.kind == "cord" else piece.size[0]
     return np.ascontiguousarray(along(piece, max(thick * (0.7 if piece.kind == "cord" else 1.0), 1e-3)), np.float32)
 

@@ -33,7 +33,6 @@ SIDE = 8
 UNKNOWN, INSIDE, OUTSIDE = -3, -2, -1
 """In the table of blocks: not kept."""
 NOBODY_KNOWS = F(2e3)
-STEPS = 4
 SHARP = F(0.9)
 """Where normals at the crossings of a cell differ by more than this cosine, its point goes to their edge."""
 
@@ -171,7 +170,7 @@ def slope(rows, data, order, count, strokes, x, y, z, h):
 
 
 @inlined
-def _settled(rows, data, order, count, strokes, d, p, cell, fine):
+def _settled(rows, data, order, count, strokes, d, p, cell, fine, steps):
     """Put a cell's point p (3,) on the surface by Newton's steps, no farther than a cell; its normal, and the row of
     the piece that is nearest. The first step goes by the slope of the corners' values d.
     """
@@ -181,7 +180,7 @@ def _settled(rows, data, order, count, strokes, d, p, cell, fine):
     gy = (d[2] + d[3] + d[6] + d[7] - d[0] - d[1] - d[4] - d[5]) * q
     gz = (d[1] + d[3] + d[5] + d[7] - d[0] - d[2] - d[4] - d[6]) * q
     here, piece = distance(rows, data, order, count, strokes, x, y, z)
-    for _ in range(STEPS):
+    for _ in range(steps):
         step = here / max(gx * gx + gy * gy + gz * gz, F(0.04))
         step = min(max(step, -HALF * cell), HALF * cell)
         p[0], p[1], p[2] = p[0] - step * gx, p[1] - step * gy, p[2] - step * gz
@@ -243,13 +242,15 @@ def _to_edge(rows, data, order, count, strokes, d, corner, cell, fine, p, q):
 
 @kernel(
     void(FLOATS, TABLE, ONE_F, TABLE, ONE_F, ONE_F, BLOCKS_IN, FLOATS, LABELS_IN, INDICES_IN, PLANE, PLANE, LABELS,
-         LABELS, I64, I64)
+         LABELS, I64, I64, I64)
 )  # fmt: skip
 def put_points(
-    rows, data, strokes, low, cell, fine, table, values, blocks, first, points, normals, piece, numbers, begin, end
-):
+    rows, data, strokes, low, cell, fine, table, values, blocks, first, points, normals, piece, numbers, steps, begin,
+    end,
+):  # fmt: skip
     """The points of blocks begin..end, from first (n + 1,) on: points, normals (m, 3), piece (m, 1) the row that is
-    nearest, numbers (n, 512): of each cell's point, -1 for none. fine: step for slopes.
+    nearest, numbers (n, 512): of each cell's point, -1 for none. fine: step for slopes; steps: of Newton's, one for a
+    quick look.
     """
     order = np.empty(rows.shape[0], np.int32)
     d, p, q = np.empty(8, np.float32), np.empty(3, np.float32), np.empty(3, np.float32)
@@ -277,10 +278,10 @@ def put_points(
             p[1] = corner[1] + cell * sy / F(crossed)
             p[2] = corner[2] + cell * sz / F(crossed)
             u, v, w = p[0], p[1], p[2]
-            nx, ny, nz, nearest = _settled(rows, data, order, count, strokes, d, p, cell, fine)
+            nx, ny, nz, nearest = _settled(rows, data, order, count, strokes, d, p, cell, fine, steps)
             # A surface that bends little within a cell has its point near the middle of the crossings.
             away = (p[0] - u) * nx + (p[1] - v) * ny + (p[2] - w) * nz
-            if abs(away) > F(0.04) * cell:
+            if steps > 1 and abs(away) > F(0.04) * cell:
                 edge[0], edge[1], edge[2] = u, v, w
                 if _to_edge(rows, data, order, count, strokes, d, corner, cell, fine, edge, q):
                     p[0], p[1], p[2] = edge[0], edge[1], edge[2]

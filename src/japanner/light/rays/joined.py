@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from japanner.light import _kernels_forms as forms
 from japanner.light.rays.blocks import MIRRORED, SIDE, all_blocks, grid_of, sorted_out
 from japanner.light.rays.finer import RATIO, refined, thickness
-from japanner.light.rays.net import Net, net_through
+from japanner.light.rays.net import STEPS, Net, net_through
 from japanner.light.rays.tree import Floats
 from japanner.light.rows import STROKE_REACH, Rows
 
@@ -102,7 +102,7 @@ def net_of(rows: Rows, chosen: NDArray[np.int64], pitch: Pitch) -> Net | None:
     cell = pitch.cell(float((high - low).max()), thinnest)
     grid = grid_of(table, rows.data, strokes, low, high, cell)
     fine = np.float32(SLOPE * rows.scale)
-    net = None if grid is None else net_through(grid, fine, chosen)
+    net = None if grid is None else net_through(grid, fine, chosen, STEPS if pitch.wide else 1)
     if grid is None or net is None or not pitch.wide:
         return net
     return refined(grid, net, fine, chosen)
@@ -123,7 +123,7 @@ def _bounds(table: Floats, data: Floats, strokes: np.float32) -> tuple[Floats, F
     centre = np.concatenate((centre, centre[mirrored] * MIRRORED))
     reach = np.concatenate((reach, reach[mirrored]))
     low, high = (centre - reach).min(axis=0), (centre + reach).max(axis=0)
-    side = float((high - low).max()) / 14
+    side = float((high - low).max()) / 11
     blocks = all_blocks(np.ceil((high - low) / side).astype(int))
     kept = blocks[sorted_out(table, data, strokes, low, side / SIDE, blocks) == 1]
     if not len(kept):

@@ -16,6 +16,8 @@ from japanner.raster.parallel import each
 
 __all__ = ["Net", "bend_of", "net_through", "offs"]
 
+STEPS: Final = 4
+"""By so many of Newton's steps points are put on the surface."""
 OFF_ROUGH: Final = 0.5
 OFF: Final = 0.1
 """How far from the surface rays start, in cells: where the mesh does not follow the forms closely, and elsewhere."""
@@ -44,7 +46,7 @@ def offs(rough: NDArray[np.bool_], cells: Floats) -> Floats:
     return (np.where(rough, OFF_ROUGH, OFF) * cells).astype(np.float32)
 
 
-def net_through(grid: Grid, fine: np.float32, chosen: NDArray[np.int64]) -> Net | None:
+def net_through(grid: Grid, fine: np.float32, chosen: NDArray[np.int64], steps: int = STEPS) -> Net | None:
     """The net of a grid, with `fine` as the step for slopes; `chosen` (k,): what its rows are called outside."""
     blocks, count = grid.blocks, len(grid.blocks)
     counts = np.empty((count, 1), np.int32)
@@ -60,7 +62,7 @@ def net_through(grid: Grid, fine: np.float32, chosen: NDArray[np.int64]) -> Net 
     def chunk(begin: int) -> None:
         kernels.put_points(
             grid.rows, grid.data, np.float32(grid.strokes), grid.low, np.float32(grid.cell), fine, grid.table, grid.values, blocks, first,
-            points, normals, piece, numbers, begin, min(begin + CHUNK, count),
+            points, normals, piece, numbers, steps, begin, min(begin + CHUNK, count),
         )  # fmt: skip
 
     each(chunks, chunk, worth_it=2)

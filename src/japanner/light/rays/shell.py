@@ -70,14 +70,20 @@ _kept: OrderedDict[object, Shell] = OrderedDict()
 _lock = threading.Lock()
 
 
-def shell_of(pieces: tuple[Piece, ...], pitch: Pitch) -> Shell | None:
-    """The triangles of joined pieces, kept for whoever asks again, by what shapes them; None if there are none."""
-    key = tuple(one.shape() for one in pieces), pitch
+def shell_of(pieces: tuple[Piece, ...], pitch: Pitch, or_else: Pitch | None = None) -> Shell | None:
+    """The triangles of joined pieces, kept for whoever asks again, by what shapes them; None if there are none.
+
+    or_else: how fine they are if there are none yet that are as fine as asked for.
+    """
+    shape = tuple(one.shape() for one in pieces)
     with _lock:
-        found = _kept.get(key)
-        if found is not None:
-            _kept.move_to_end(key)
-            return found
+        for key in ((shape, pitch), (shape, or_else)):
+            found = _kept.get(key)
+            if found is not None:
+                _kept.move_to_end(key)
+                return found
+    pitch = pitch if or_else is None else or_else
+    key = shape, pitch
     found = _built(pieces, pitch)
     if found is None:
         return None

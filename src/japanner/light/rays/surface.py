@@ -44,10 +44,11 @@ __all__ = [
 ]
 
 BAND_ROWS: Final = 16
+MOST_BANDS_PX: Final = 128
 PLACE_ROWS: Final = 64
 CELL_PX: Final = 8.0
 """About so many canvas px wide are the cells that joined forms are meshed by."""
-QUICK: Final = Pitch(0.0, 56, 56)
+QUICK: Final = Pitch(0.0, 48, 48)
 QUICK_SKIP: Final = 4
 QUICK_RAYS: Final = 2
 JUMP_PX: Final = 4.0
@@ -205,13 +206,11 @@ def _seen(
     if not maquette.pieces:
         return found, beside
     view = View.of(maquette, area, step)
-    if distances(maquette, view.eye[None])[0, 0] <= 0:
-        raise InputError(INSIDE)
-    shell = shell_of(maquette.pieces, QUICK if quick else Pitch(CELL_PX / maquette.unit_px))
+    shell = shell_of(maquette.pieces, Pitch(CELL_PX / maquette.unit_px), QUICK if quick else None)
     told(0.6)
     if shell is None:
         return found, beside
-    if _within_mesh(shell, maquette, view.eye):
+    if _distances(shell.rows, view.eye[None])[0, 0] <= 0 or _within_mesh(shell, maquette, view.eye):
         raise InputError(INSIDE)
     if lit:
         beside = team().submit(lambda: shell.tree)
@@ -229,7 +228,7 @@ def _seen(
         )  # fmt: skip
 
     # Every band goes through all triangles, so there are few.
-    tall = max(-(-height // 8 // BAND_ROWS) * BAND_ROWS, BAND_ROWS)
+    tall = max(-(-height // 8), MOST_BANDS_PX)
     each(range(0, height, tall), draw, worth_it=2)
     each(range(0, height, BAND_ROWS), resolve, worth_it=2)
     told(1.0)
