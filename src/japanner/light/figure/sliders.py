@@ -20,7 +20,7 @@ ORIGINS: Final = {"African": "african", "Asian": "asian", "European": "caucasian
 class Slider:
     """less, more: targets that it moves points by, below and above `rest`; none where the figure knows better.
 
-    seldom: it stands behind the others, under *more*.
+    seldom: it stands behind the others, under *all*. fitted: a likeness is sought by it, too.
     """
 
     name: str
@@ -32,15 +32,17 @@ class Slider:
     rest: float = 0.0
     unit: str = ""
     seldom: bool = False
+    fitted: bool = True
 
 
-# Name; targets, with {} for either side, and the two words that end them; a * in front for seldom ones.
+# Name; targets, with {} for either side, and the two words that end them; in front a + for seldom ones, a * for those that no
+# likeness is sought by, either.
 _TABLE: Final = {
     "head": """
         head width: head/head-scale-horiz decr incr
         head length: head/head-scale-vert decr incr
         head depth: head/head-scale-depth decr incr
-        skull depth: head/head-back-scale-depth decr incr
+        +skull depth: head/head-back-scale-depth decr incr
         face fat: head/head-fat decr incr
         *wrinkles: head/head-age decr incr
         *oval: head/head - oval
@@ -55,22 +57,22 @@ _TABLE: Final = {
     "forehead and brows": """
         forehead height: forehead/forehead-scale-vert decr incr
         forehead slope: forehead/forehead-trans forward backward
-        temples: forehead/forehead-temple decr incr
+        +temples: forehead/forehead-temple decr incr
         *forehead bulge: forehead/forehead-nubian decr incr
         brow height: eyebrows/eyebrows-trans down up
-        brow angle: eyebrows/eyebrows-angle down up
+        +brow angle: eyebrows/eyebrows-angle down up
         brow ridge: eyebrows/eyebrows-trans backward forward
     """,
     "eyes": """
         eye size: eyes/{}-eye-scale decr incr
         eyes apart: eyes/{}-eye-trans in out
         *eye height: eyes/{}-eye-trans down up
-        inner opening: eyes/{}-eye-height1 decr incr
+        +inner opening: eyes/{}-eye-height1 decr incr
         lid opening: eyes/{}-eye-height2 decr incr
-        outer opening: eyes/{}-eye-height3 decr incr
-        inner corner: eyes/{}-eye-corner1 down up
+        +outer opening: eyes/{}-eye-height3 decr incr
+        +inner corner: eyes/{}-eye-corner1 down up
         outer corner: eyes/{}-eye-corner2 down up
-        inner fold: eyes/{}-eye-epicanthus out in
+        +inner fold: eyes/{}-eye-epicanthus out in
         lid fold: eyes/{}-eye-eyefold down up
         *fold fullness: eyes/{}-eye-eyefold concave convex
         *fold angle: eyes/{}-eye-eyefold-angle down up
@@ -85,14 +87,14 @@ _TABLE: Final = {
         nose width: nose/nose-scale-horiz decr incr
         nose projection: nose/nose-scale-depth decr incr
         hump: nose/nose-hump decr incr
-        nose curve: nose/nose-curve concave convex
+        +nose curve: nose/nose-curve concave convex
         tip height: nose/nose-point down up
-        tip width: nose/nose-point-width decr incr
-        wings width: nose/nose-width3 decr incr
-        bridge width: nose/nose-width1 decr incr
+        +tip width: nose/nose-point-width decr incr
+        +wings width: nose/nose-width3 decr incr
+        +bridge width: nose/nose-width1 decr incr
         *middle bridge: nose/nose-width2 decr incr
         *root of the nose: nose/nose-greek decr incr
-        nostril width: nose/nose-nostrils-width decr incr
+        +nostril width: nose/nose-nostrils-width decr incr
         *nostril angle: nose/nose-nostrils-angle down up
         *flare: nose/nose-flaring decr incr
         *nose base: nose/nose-base down up
@@ -104,13 +106,13 @@ _TABLE: Final = {
     """,
     "mouth": """
         mouth width: mouth/mouth-scale-horiz decr incr
-        mouth height: mouth/mouth-trans down up
-        mouth forward: mouth/mouth-trans backward forward
+        +mouth height: mouth/mouth-trans down up
+        +mouth forward: mouth/mouth-trans backward forward
         upper fullness: mouth/mouth-upperlip-volume decr incr
         lower fullness: mouth/mouth-lowerlip-volume decr incr
-        upper height: mouth/mouth-upperlip-height decr incr
-        lower height: mouth/mouth-lowerlip-height decr incr
-        bow: mouth/mouth-cupidsbow decr incr
+        +upper height: mouth/mouth-upperlip-height decr incr
+        +lower height: mouth/mouth-lowerlip-height decr incr
+        +bow: mouth/mouth-cupidsbow decr incr
         mouth corners: mouth/mouth-angles down up
         *bow width: mouth/mouth-cupidsbow-width decr incr
         *upper lip width: mouth/mouth-upperlip-width decr incr
@@ -129,7 +131,7 @@ _TABLE: Final = {
         chin height: chin/chin-height decr incr
         chin width: chin/chin-width decr incr
         chin projection: chin/chin-prominent decr incr
-        jaw forward: chin/chin-prognathism decr incr
+        +jaw forward: chin/chin-prognathism decr incr
         jaw height: chin/chin-jaw-drop decr incr
         *jaw bone: chin/chin-bones decr incr
         *cleft chin: chin/chin-cleft decr incr
@@ -138,14 +140,14 @@ _TABLE: Final = {
     "cheeks": """
         cheek bones: cheek/{}-cheek-bones decr incr
         cheek fullness: cheek/{}-cheek-volume decr incr
-        hollow cheeks: cheek/{}-cheek-inner incr decr
-        cheek height: cheek/{}-cheek-trans down up
+        +hollow cheeks: cheek/{}-cheek-inner incr decr
+        +cheek height: cheek/{}-cheek-trans down up
     """,
     "ears": """
         ear size: ears/{}-ear-scale decr incr
         ears stand off: ears/{}-ear-wing decr incr
-        lobe: ears/{}-ear-lobe decr incr
-        ear slant: ears/{}-ear-rot forward backward
+        +lobe: ears/{}-ear-lobe decr incr
+        +ear slant: ears/{}-ear-rot forward backward
         *ear height: ears/{}-ear-trans down up
         *ear set back: ears/{}-ear-trans forward backward
         *ear length: ears/{}-ear-scale-vert decr incr
@@ -159,8 +161,8 @@ _TABLE: Final = {
     "neck and shoulders": """
         neck width: neck/neck-scale-horiz decr incr
         neck length: neck/neck-scale-vert decr incr
-        neck depth: neck/neck-scale-depth decr incr
-        double chin: neck/neck-double decr incr
+        +neck depth: neck/neck-scale-depth decr incr
+        +double chin: neck/neck-double decr incr
         shoulder width: torso/measure-shoulder-dist decr incr
         *nape: neck/neck-back-scale-depth decr incr
         *neck girth: neck/measure-neck-circ decr incr
@@ -168,11 +170,11 @@ _TABLE: Final = {
     """,
     "asymmetry": """
         brow uneven: asym/asym-brown-1 l r
-        ridge uneven: asym/asym-brown-2 l r
-        cheek uneven: asym/asym-cheek-1 l r
+        +ridge uneven: asym/asym-brown-2 l r
+        +cheek uneven: asym/asym-cheek-1 l r
         *cheek bone uneven: asym/asym-cheek-2 l r
         eye height uneven: asym/asym-eye-1 l r
-        eye width uneven: asym/asym-eye-2 l r
+        +eye width uneven: asym/asym-eye-2 l r
         *inner corner uneven: asym/asym-eye-3 l r
         *outer corner uneven: asym/asym-eye-4 l r
         *upper lid uneven: asym/asym-eye-5 l r
@@ -180,12 +182,12 @@ _TABLE: Final = {
         *lid fold uneven: asym/asym-eye-7 l r
         *eye depth uneven: asym/asym-eye-8 l r
         nose leans: asym/asym-nose-1 l r
-        nose tip uneven: asym/asym-nose-2 l r
+        +nose tip uneven: asym/asym-nose-2 l r
         *nose bridge uneven: asym/asym-nose-3 l r
         *nostrils uneven: asym/asym-nose-4 l r
         mouth leans: asym/asym-mouth-1 l r
-        mouth corners uneven: asym/asym-mouth-2 l r
-        jaw leans: asym/asym-jaw-1 l r
+        +mouth corners uneven: asym/asym-mouth-2 l r
+        +jaw leans: asym/asym-jaw-1 l r
         *jaw uneven: asym/asym-jaw-2 l r
         *jaw angle uneven: asym/asym-jaw-3 l r
         *ear uneven: asym/asym-ear-1 l r
@@ -201,27 +203,27 @@ _TABLE: Final = {
 # Expressions have a target for each origin; {} for either side.
 _EXPRESSIONS: Final = """
     brows up: eyebrows-{}-up
-    inner brows up: eyebrows-{}-inner-up
-    outer brows up: eyebrows-{}-extern-up
+    +inner brows up: eyebrows-{}-inner-up
+    +outer brows up: eyebrows-{}-extern-up
     frown: eyebrows-{}-down
     lids closed: eye-{}-closure
-    lids wide: eye-{}-opened-up
-    narrowed eyes: eye-{}-slit
+    +lids wide: eye-{}-opened-up
+    +narrowed eyes: eye-{}-slit
     smile: mouth-corner-puller
     mouth open: mouth-open
     lips parted: mouth-parling
-    lips pressed: mouth-compression
-    pout: mouth-protusion
-    pursed lips: mouth-pursing
-    corners back: mouth-retraction
-    corners down: mouth-depression
+    +lips pressed: mouth-compression
+    +pout: mouth-protusion
+    +pursed lips: mouth-pursing
+    +corners back: mouth-retraction
+    +corners down: mouth-depression
     *lips turned out: mouth-eversion
     *lips raised: mouth-elevation
     *mouth drawn up: mouth-upward-retraction
     *mouth drawn down: mouth-depression-retraction
     *mouth to the side: mouth-part-later
-    nostrils wide: nose-{}-dilatation
-    nose wrinkled: nose-{}-elevation
+    +nostrils wide: nose-{}-dilatation
+    +nose wrinkled: nose-{}-elevation
     *nose drawn down: nose-depression
     *nostrils narrow: nose-compression
     *neck tense: neck-platysma
@@ -254,23 +256,23 @@ def sliders() -> dict[str, Slider]:
     return {one.name: one for one in found}
 
 
-def _lines(text: str) -> Iterator[tuple[str, bool, str]]:
+def _lines(text: str) -> Iterator[tuple[str, dict[str, bool], str]]:
     for line in text.strip().splitlines():
         name, rest = line.strip().split(": ", 1)
-        yield name.removeprefix("*"), name.startswith("*"), rest
+        yield name.lstrip("*+"), {"seldom": name[0] in "*+", "fitted": name[0] != "*"}, rest
 
 
 def _of_chapter(chapter: str, lines: str) -> Iterator[Slider]:
-    for name, seldom, rest in _lines(lines):
+    for name, marks, rest in _lines(lines):
         stem, less, more = rest.split()
         low = () if less == "-" else _both_sides(f"{stem}-{less}")
-        yield Slider(name, chapter, low, _both_sides(f"{stem}-{more}"), -1.0 if low else 0.0, seldom=seldom)
+        yield Slider(name, chapter, low, _both_sides(f"{stem}-{more}"), -1.0 if low else 0.0, **marks)
 
 
 def _expressions() -> Iterator[Slider]:
-    for name, seldom, rest in _lines(_EXPRESSIONS):
+    for name, marks, rest in _lines(_EXPRESSIONS):
         both = [rest.format(side) for side in ("left", "right")] if "{}" in rest else [rest]
-        yield Slider(name, "expression", (), tuple(both), 0.0, 1.0, seldom=seldom)
+        yield Slider(name, "expression", (), tuple(both), 0.0, 1.0, **marks)
 
 
 def _both_sides(target: str) -> tuple[str, ...]:
