@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cache
-from typing import Final
+from typing import Final, TypedDict
 
 from japanner import checks
 from japanner.errors import InputError
@@ -35,8 +35,8 @@ class Slider:
     fitted: bool = True
 
 
-# Name; targets, with {} for either side, and the two words that end them; in front a + for seldom ones, a * for those that no
-# likeness is sought by, either.
+# Name; targets, with {} for either side, and the two words that end them; in front a + for seldom ones, a * for those
+# that no likeness is sought by, either.
 _TABLE: Final = {
     "head": """
         head width: head/head-scale-horiz decr incr
@@ -256,21 +256,26 @@ def sliders() -> dict[str, Slider]:
     return {one.name: one for one in found}
 
 
-def _lines(text: str) -> Iterator[tuple[str, dict[str, bool], str]]:
+class _Marks(TypedDict):
+    seldom: bool
+    fitted: bool
+
+
+def _lines(text: str) -> Iterator[tuple[str, str, _Marks]]:
     for line in text.strip().splitlines():
         name, rest = line.strip().split(": ", 1)
-        yield name.lstrip("*+"), {"seldom": name[0] in "*+", "fitted": name[0] != "*"}, rest
+        yield name.lstrip("*+"), rest, {"seldom": name[0] in "*+", "fitted": name[0] != "*"}
 
 
 def _of_chapter(chapter: str, lines: str) -> Iterator[Slider]:
-    for name, marks, rest in _lines(lines):
+    for name, rest, marks in _lines(lines):
         stem, less, more = rest.split()
         low = () if less == "-" else _both_sides(f"{stem}-{less}")
         yield Slider(name, chapter, low, _both_sides(f"{stem}-{more}"), -1.0 if low else 0.0, **marks)
 
 
 def _expressions() -> Iterator[Slider]:
-    for name, marks, rest in _lines(_EXPRESSIONS):
+    for name, rest, marks in _lines(_EXPRESSIONS):
         both = [rest.format(side) for side in ("left", "right")] if "{}" in rest else [rest]
         yield Slider(name, "expression", (), tuple(both), 0.0, 1.0, **marks)
 

@@ -61,8 +61,8 @@ def net_through(grid: Grid, fine: np.float32, chosen: NDArray[np.int64], steps: 
 
     def chunk(begin: int) -> None:
         kernels.put_points(
-            grid.rows, grid.data, np.float32(grid.strokes), grid.low, np.float32(grid.cell), fine, grid.table, grid.values, blocks, first,
-            points, normals, piece, numbers, steps, begin, min(begin + CHUNK, count),
+            grid.rows, grid.data, np.float32(grid.strokes), grid.low, np.float32(grid.cell), fine, grid.table,
+            grid.values, blocks, first, points, normals, piece, numbers, steps, begin, min(begin + CHUNK, count),
         )  # fmt: skip
 
     each(chunks, chunk, worth_it=2)

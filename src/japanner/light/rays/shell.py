@@ -36,8 +36,8 @@ SLAB_REACH: Final = 8.0
 
 @dataclass(frozen=True, eq=False)
 class Shell:
-    """points, normals (n, 3), triangles (m, 3), piece (n, 1) of each point; rough (m, 1) 0 or 1, cells, off (m,): see `Net`.
-    rows: the forms behind them. nets: the meshes that it is of, with their first points.
+    """points, normals (n, 3), triangles (m, 3), piece (n, 1) of each point; rough (m, 1) 0 or 1.
+    cells, off (m,): see `Net`. rows: the forms behind them. nets: the meshes that it is of, with their first points.
     """
 
     rows: Rows
