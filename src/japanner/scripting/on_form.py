@@ -18,8 +18,9 @@ from japanner.light.faces import points_of
 from japanner.light.figure.data import figure_data
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
+from japanner.light.rays.contours import edges
 from japanner.light.rays.owners import belongs, zone
-from japanner.light.rays.surface import Surface, edges, seen_at
+from japanner.light.rays.surface import Surface, seen_at
 from japanner.light.rays.surface import seen as seen_of
 from japanner.light.turning import turned
 from japanner.raster.geometry import Rect
@@ -157,7 +158,7 @@ class OnForm:
 
     def edges(self, step: int = 2) -> NDArray[np.bool_]:
         """Where a surface ends before another one or before nothing: (height, width) of a grid every `step` px."""
-        return edges(self.seen(step))
+        return edges(self.seen(step), self.maquette)
 
     # --- comb guides --------------------------------------------------------------------------------------
 

@@ -8,8 +8,11 @@ import numpy as np
 import pytest
 from PySide6.QtCore import Qt
 
+from japanner.light.maquette import Maquette
+from japanner.light.pieces import Piece
 from japanner.painting.document.document import begun, new_document
-from japanner.painting.form.frisket_shapes import silhouette_sheet
+from japanner.painting.form.coverages import silhouette_sheet
+from japanner.painting.operations import SetMaquette
 from japanner.raster.geometry import Rect
 from tests.desk import tidebell
 from tests.desk.hand import Hand
@@ -88,6 +91,23 @@ def test_a_flat_by_colour_layer_and_silhouette(hand):
     hand.command("Stroke › Fill all")
     assert rgba(session.layer.pixels, 240, 180) == pytest.approx([0.2, 0.5, 0.3, 1], abs=1e-3)
     assert rgba(session.layer.pixels, 20, 20)[3] == 0
+
+
+def test_a_frisket_on_the_form(hand):
+    session = hand.window.session
+    ball = Piece("Ball", size=(0.5, 0.5, 0.5), place=(0, 0, 1.2))
+    wall = Piece("Wall", "box", size=(3, 3, 0.2), place=(0, 0, -1))
+    session.apply(SetMaquette(Maquette((ball, wall), (240.0, 180.0), 120.0, eye=12.0).to_record()))
+    hand.key(Qt.Key.Key_K, Qt.KeyboardModifier.AltModifier)
+    task = hand.window.tasks["frisket"]
+    assert task.shape == "form"
+    assert "click a place on the form" in task.hint
+    task._reach.setValue(500)
+    hand.mouse([(240, 180)])
+    mask = covered(hand.window)
+    assert mask[180, 240] == 1
+    assert mask[180, 320] == 0
+    assert mask.sum() == pytest.approx(np.pi * (0.5 * 120 * 12 / np.sqrt(10.8**2 - 0.25)) ** 2, rel=0.02)
 
 
 def test_circles_squares_and_from_the_centre(hand):

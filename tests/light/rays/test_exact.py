@@ -9,9 +9,10 @@ import pytest
 
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
+from japanner.light.rays.contours import edges
 from japanner.light.rays.joined import components
 from japanner.light.rays.owners import belongs, coverage
-from japanner.light.rays.surface import edges, from_neighbours, relit, rim_light, seen, surface
+from japanner.light.rays.surface import from_neighbours, relit, rim_light, seen, surface
 from japanner.light.rows import rows_of
 from japanner.light.shading import shadow_fraction
 from japanner.light.turning import turned
@@ -224,7 +225,7 @@ def test_edges_are_where_depth_jumps_and_nowhere_else():
         Piece("Wall", "box", size=(0.9, 0.9, 0.2), turn=(20.0, 0.0, 0.0)),
     )
     found = seen(of(far, near), AREA)
-    edge = edges(found)
+    edge = edges(found, of(far, near))
     assert not edge[~found.seen].any()
     # Around the ball in front, its last pixels; on the wall beside it, none.
     ring = (found.piece == 1) & (np.roll(found.piece, 1, 1) == 0)

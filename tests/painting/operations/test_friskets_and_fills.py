@@ -10,8 +10,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from japanner.errors import InputError
+from japanner.light.maquette import Maquette
+from japanner.light.pieces import Piece
 from japanner.painting.document.document import begun
-from japanner.painting.form.frisket_shapes import silhouette_sheet
+from japanner.painting.form.coverages import silhouette_sheet
 from japanner.painting.operations import (
     ChangeFrisket,
     ClearPaint,
@@ -21,6 +23,7 @@ from japanner.painting.operations import (
     Gradient,
     SetFrisket,
     SetLayer,
+    SetMaquette,
 )
 from japanner.raster.geometry import Rect
 from japanner.scripting import Script
@@ -117,6 +120,29 @@ def test_by_colour_connected_or_not(flat):
     assert covered(script).sum() == pytest.approx(2 * np.pi * 1600, rel=0.02)
     script.do(SetFrisket({**shape, "reference": "layer", "layer": layer, "connected": True}))
     assert covered(script)[120, 60] == 1
+
+
+def test_by_form_it_keeps_to_its_side_of_a_contour(flat):
+    script, layer = flat
+    with pytest.raises(InputError, match="Nothing of the maquette"):
+        script.do(SetFrisket({"shape": "form", "x": 160.0, "y": 120.0, "reach": 400.0}))
+    # A ball in front of a wall.
+    pieces = (Piece("Ball", size=(0.5, 0.5, 0.5), place=(0, 0, 1.2)), Piece("Wall", "box", size=(3, 3, 0.2)))
+    script.do(SetMaquette(Maquette(pieces, (160.0, 120.0), 100.0, eye=12.0).to_record()))
+    script.do(SetFrisket({"shape": "form", "x": 160.0, "y": 120.0, "reach": 400.0}))
+    radius = 100 * 0.5 * 12 / np.sqrt(10.8**2 - 0.25)
+    assert covered(script).sum() == pytest.approx(np.pi * radius**2, rel=0.02)
+    script.stroke(layer, HARD.with_changes(size_px=60), (0.8, 0.2, 0.1), [(120, 120, 1), (300, 120, 1)])
+    assert paint(script, layer)[120, 200] > 0.9
+    assert paint(script, layer)[:, 225:].max() == 0
+    script.do(SetFrisket({"shape": "form", "x": 20.0, "y": 20.0, "reach": 60.0}))
+    assert covered(script)[20, 20] == 1
+    assert 0 < covered(script)[20, 72] < 0.5
+    assert covered(script)[20, 85] == 0
+    with pytest.raises(InputError, match="reach"):
+        script.do(SetFrisket({"shape": "form", "x": 20.0, "y": 20.0, "reach": 0.0}))
+    with pytest.raises(InputError, match="x:"):
+        script.do(SetFrisket({"shape": "form", "x": -20.0, "y": 20.0, "reach": 60.0}))
 
 
 def test_from_layer_and_silhouette(flat):

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from japanner.errors import InputError
-from japanner.painting.form.frisket_shapes import mask_sheet
+from japanner.painting.form.coverages import mask_sheet
 from japanner.painting.operations import (
     AddMask,
     ApplyMask,

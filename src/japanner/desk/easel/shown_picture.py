@@ -12,7 +12,7 @@ from japanner.desk.easel.light_guides import AGAINST_LIGHT, LightGuides
 from japanner.desk.easel.view_transform import ViewTransform
 from japanner.desk.session.session import Session
 from japanner.desk.widgets.images import image_of, shared_image
-from japanner.painting.form.frisket_shapes import mask_sheet
+from japanner.painting.form.coverages import mask_sheet
 from japanner.painting.model import Mask
 from japanner.painting.picture.looks import LOOKS, Pixels, look, squinted
 from japanner.raster.geometry import Rect

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from japanner.painting.form.frisket_shapes import silhouette_sheet
+from japanner.painting.form.coverages import silhouette_sheet
 from japanner.painting.model import Painting
 from japanner.raster.tiles import Sheet
 

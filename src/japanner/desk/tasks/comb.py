@@ -15,7 +15,7 @@ from japanner.desk.session.session import Session
 from japanner.desk.widgets.option_row import Options
 from japanner.errors import InputError
 from japanner.painting.form.combing import comb_of
-from japanner.painting.form.frisket_shapes import silhouette_sheet
+from japanner.painting.form.coverages import silhouette_sheet
 from japanner.painting.operations import SetComb
 from japanner.strand.comb import Guide
 from japanner.strand.guides import crossed, mirrored, parted, smoothed, thinned, whorl

@@ -36,6 +36,8 @@ DRAWN_SHAPES: Final = {
     "curve": Drawn("Shift+Z", "A curve through nodes with handles",
                    "click nodes, drag their handles; click the first node or press Enter to close"),
     "colour": Drawn("K", "By colour, with a tolerance", "click a colour"),
+    "form": Drawn("Alt+K", "What hangs together on the maquette with a place, up to where depth jumps",
+                  "click a place on the form; paint then keeps to its side of every contour"),
 }  # fmt: skip
 HOWS: Final = {"in place": "new", "add": "add", "take away": "take", "overlap": "meet"}
 CLOSE_ENOUGH_PX: Final = 0.6
@@ -69,6 +71,7 @@ class FrisketTask(Task):
         self._tolerance = row.number("tolerance", 0, 100, 10, "How far a colour may be off, in hundredths of OKLab")
         self._reference = row.choice("in", REFERENCES, "Which colours count: all that shows, the sketch, this layer")
         self._connected = row.switch("joined", True, "Only what hangs together with the point")
+        self._reach = row.number("reach", 1, 5000, 200, "How far over the form it goes, and fades out", unit=" px")
         row.row()
         self._px = row.number("by", 0, 500, 4, "How far to grow, shrink or soften", unit=" px", digits=1)
         for change in ("grow", "shrink", "soften"):
@@ -80,6 +83,7 @@ class FrisketTask(Task):
     def _show_options(self) -> None:
         for widget in (self._tolerance, self._reference, self._connected):
             widget.setEnabled(self.shape == "colour")
+        self._reach.setEnabled(self.shape == "form")
 
     def take_shape(self, shape: str) -> None:
         self._drop_started()
@@ -119,6 +123,8 @@ class FrisketTask(Task):
             self._points.append(press.at)
         elif self.shape == "curve":
             self._press_curve(press)
+        elif self.shape == "form":
+            self._lay({"shape": "form", "x": press.at.x(), "y": press.at.y(), "reach": self._reach.value()})
         else:
             self._pick(press)
         self.redraw.emit()

@@ -32,7 +32,6 @@ __all__ = [
     "Surface",
     "View",
     "distances",
-    "edges",
     "from_neighbours",
     "hit",
     "opened_up",
@@ -51,8 +50,6 @@ CELL_PX: Final = 8.0
 QUICK: Final = Pitch(0.0, 48, 48)
 QUICK_SKIP: Final = 4
 QUICK_RAYS: Final = 2
-JUMP_PX: Final = 4.0
-"""So many pixels deep is a step between two surfaces."""
 INSIDE: Final = "eye: the viewer stands inside the maquette; move away from it"
 Vector = tuple[float, float, float]
 Told = Callable[[float], None]
@@ -90,6 +87,16 @@ class Surface:
         result: NDArray[np.bool_] = self.piece >= 0
         return result
 
+    def cropped(self, top: int, left: int, bottom: int, right: int) -> Surface:
+        """Its rows top..bottom and columns left..right, as far as it has them."""
+        height, width = self.depth.shape
+        top, left, bottom, right = max(top, 0), max(left, 0), min(bottom, height), min(right, width)
+        corner = (self.area.x0 + left * self.step, self.area.y0 + top * self.step)
+        end = (self.area.x0 + right * self.step, self.area.y0 + bottom * self.step)
+        area = Rect(*corner, *end).intersected(self.area)
+        planes = {name: getattr(self, name)[..., top:bottom, left:right] for name in _PLANES}
+        return replace(self, area=area, **planes)
+
     def curvature(self, sigma_px: float = 2.0) -> Floats:
         """Mean curvature (h, w), per unit: above 0 where it bulges, 0 where nothing is; over `sigma_px` of the grid.
 
@@ -103,25 +110,7 @@ class Surface:
         return np.where(self.seen, found, 0).astype(np.float32)
 
 
-def edges(found: Surface) -> NDArray[np.bool_]:
-    """Where depth jumps (h, w): pixels whose surface ends before something farther off, or before nothing.
-
-    Two neighbours are one surface where one lies on the other's plane, to within a few pixels' width.
-    """
-    pixel = found.step / found.unit_px
-    edge = np.zeros(found.piece.shape, bool)
-    depth = np.where(found.seen, found.depth, np.float32(1e9))
-    for axis in (0, 1):
-        for by in (1, -1):
-            other = np.roll(depth, by, axis)
-            # How much farther the plane goes on to the neighbour, if it is not seen edge on.
-            slope = np.abs(found.normal[1 - axis]) / np.maximum(found.normal[2], 0.05)
-            jump = other - depth > (slope + JUMP_PX) * pixel
-            border = [slice(None), slice(None)]
-            border[axis] = slice(0, 1) if by > 0 else slice(-1, None)
-            jump[tuple(border)] = False
-            edge |= jump & found.seen
-    return edge
+_PLANES: Final = ("depth", "normal", "piece", "openness", "lit", "hit", "shares")
 
 
 @dataclass(frozen=True, eq=False)

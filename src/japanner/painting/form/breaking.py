@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from japanner.color import srgb
 from japanner.painting.form.combing import comb_of
-from japanner.painting.form.frisket_shapes import silhouette_sheet
+from japanner.painting.form.coverages import silhouette_sheet
 from japanner.painting.form.own_paint import own_paint
 from japanner.painting.model import Layer, Painting, Part
 from japanner.raster.geometry import Rect

@@ -10,8 +10,8 @@ from typing import Any, Final
 
 import numpy as np
 
+from japanner.painting.form.coverages import silhouette_sheet
 from japanner.painting.form.forms import form_of, has_pieces, rough_normals
-from japanner.painting.form.frisket_shapes import silhouette_sheet
 from japanner.painting.model import Layer, Painting, Part
 from japanner.raster.sheets import joined
 from japanner.raster.tiles import Sheet

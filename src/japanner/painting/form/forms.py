@@ -18,9 +18,10 @@ from japanner.color import srgb
 from japanner.errors import InputError
 from japanner.light.inflate import inflated
 from japanner.light.maquette import Maquette
+from japanner.light.rays.contours import Contours, contours
 from japanner.light.rays.owners import belongs, coverage
 from japanner.light.rays.surface import Surface, from_neighbours, opened_up, relit, rim_light, seen, surface
-from japanner.painting.form.frisket_shapes import silhouette_sheet
+from japanner.painting.form.coverages import silhouette_sheet
 from japanner.painting.model import Painting, Part
 from japanner.painting.picture.lighting import sources_of
 from japanner.painting.value.mixing_grid import local_colour
@@ -28,7 +29,7 @@ from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Sheet
 from japanner.types import Colour
 
-__all__ = ["Form", "form_of", "has_pieces", "maquette_sheet", "rough_normals", "seen_of", "surface_of"]
+__all__ = ["Form", "contours_of", "form_of", "has_pieces", "maquette_sheet", "rough_normals", "seen_of", "surface_of"]
 
 Plane = NDArray[np.float32]
 Told = Callable[[float], None]
@@ -42,7 +43,7 @@ class Form:
 
     cover: coverage of the silhouette (h, w) 0..1. normal: (3, h, w), x right, y up, z to the viewer. height: towards
     the viewer, px, from wherever. lit, openness: as in `Surface`. modelled: it comes from the maquette. extra: linear
-    light (3, h, w) that it gets from a rim light and from its neighbours.
+    light (3, h, w) that it gets from a rim light and from its neighbours. ends: contours inside it.
     """
 
     area: Rect
@@ -53,6 +54,7 @@ class Form:
     openness: Plane
     modelled: bool
     extra: Plane
+    ends: Contours | None = None
 
 
 _kept: OrderedDict[Any, Any] = OrderedDict()
@@ -73,7 +75,9 @@ def _keep(key: Any, make: Callable[[], Any]) -> Any:
     return found
 
 
-def _bytes(found: Surface | Plane) -> int:
+def _bytes(found: Surface | Contours | Plane) -> int:
+    if isinstance(found, Contours):
+        return 5 * found.pixels.nbytes // 2
     return found.nbytes if isinstance(found, np.ndarray) else 8 * found.depth.nbytes
 
 
@@ -93,6 +97,13 @@ def surface_of(painting: Painting, step: int = 1, told: Told = lambda done: None
     lit = _keep(("lit", key, direction, size), lambda: relit(found, maquette, direction, light_deg=size).lit)
     told(1.0)
     return replace(found, openness=openness, lit=lit)
+
+
+def contours_of(painting: Painting) -> Contours:
+    """The contours inside its maquette; kept as the rest."""
+    found = seen_of(painting)
+    ends: Contours = _keep(("contours", _geometry(painting, 1)), lambda: contours(found, painting.maquette))
+    return ends
 
 
 def extra_light(painting: Painting, step: int = 1) -> Plane:
@@ -180,8 +191,9 @@ def _modelled(painting: Painting, part: Part, area: Rect, cover: Plane) -> Form:
     nearest = tuple(scipy.ndimage.distance_transform_edt(~own, return_distances=False, return_indices=True))
     planes = [plane[rows, columns][nearest] for plane in (found.depth, found.lit, found.openness)]
     normal = np.stack([plane[rows, columns][nearest] for plane in found.normal])
-    height = (planes[0].max() - planes[0]) * painting.maquette.unit_px
     extra = extra_light(painting)[:, rows, columns][:, nearest[0], nearest[1]]
+    ends = contours_of(painting).within(own, area.y0, area.x0)
+    height = (planes[0].max() - planes[0]) * painting.maquette.unit_px
     if not math.isfinite(float(height.max())):
         raise InputError("The maquette has no surface here")
-    return Form(area, cover, normal, height.astype(np.float32), planes[1], planes[2], True, extra)
+    return Form(area, cover, normal, height.astype(np.float32), planes[1], planes[2], True, extra, ends)

@@ -9,15 +9,17 @@ import numpy as np
 
 from japanner import checks
 from japanner.errors import InputError
-from japanner.painting.model import Layer, Painting, Part
-from japanner.painting.picture.compositor import shown_tile, silhouette_tile
+from japanner.light.rays.contours import reached
+from japanner.painting.form.coverages import layer_sheet, mask_sheet, silhouette_sheet
+from japanner.painting.form.forms import seen_of
+from japanner.painting.model import Painting
 from japanner.painting.picture.reference import difference_from
 from japanner.raster.fill import colour_coverage, flooded
 from japanner.raster.shapes import box_outline, curve_outline, enclosed, oval_outline
 from japanner.raster.sheets import full
 from japanner.raster.tiles import Sheet
 
-__all__ = ["SHAPES", "layer_sheet", "mask_sheet", "shape_sheet", "silhouette_sheet"]
+__all__ = ["SHAPES", "shape_sheet"]
 
 Record = Mapping[str, Any]
 
@@ -35,39 +37,6 @@ def shape_sheet(painting: Painting, shape: Record) -> Sheet:
     if not sheet.tiles:
         raise InputError("The frisket would let nothing through; nothing has changed")
     return sheet
-
-
-def silhouette_sheet(painting: Painting, part: Part) -> Sheet:
-    """The part's silhouette; InputError if it has none."""
-    keys = {key for layer in part.flats for key in layer.pixels.tiles}
-    tiles = {key: np.rint(cover * 65535).astype(np.uint16)[None] for key in keys
-             if (cover := silhouette_tile(part, key)) is not None}  # fmt: skip
-    sheet = Sheet(painting.width, painting.height).with_tiles(tiles)
-    if not sheet.tiles:
-        raise InputError(f"{part.name} has no silhouette yet: nothing is on its flat")
-    return sheet
-
-
-def layer_sheet(painting: Painting, layer: Layer) -> Sheet:
-    """The coverage of the layer's paint; InputError if there is none."""
-    tiles = {key: tile[3:].copy() for key in layer.pixels.tiles if (tile := shown_tile(layer, key)) is not None}
-    if not tiles:
-        raise InputError(f"There is no paint on {layer.name}")
-    return Sheet(painting.width, painting.height).with_tiles(tiles)
-
-
-def mask_sheet(painting: Painting, layer: Layer) -> Sheet:
-    """What the layer's mask lets through."""
-    mask = layer.mask
-    if mask is None:
-        raise InputError(f"{layer.name} has no mask")
-    bare = full(painting.width, painting.height) if mask.ground else Sheet(painting.width, painting.height)
-    # Neutral paint, and the bare sheet as far as it is not covered; beyond the canvas there is neither.
-    fresh = {
-        key: tile[1:2] + bare.tile(key) - np.minimum(bare.tile(key), tile[3:])
-        for key, tile in mask.pixels.tiles.items()
-    }
-    return bare.with_tiles(fresh)
 
 
 def _oval(painting: Painting, x0: float, y0: float, x1: float, y1: float) -> Sheet:
@@ -109,6 +78,19 @@ def _silhouette(painting: Painting, part: int) -> Sheet:
     return silhouette_sheet(painting, painting.part(part))
 
 
+def _form(painting: Painting, x: float, y: float, reach: float) -> Sheet:
+    checks.number("reach", reach, 1, 20000)
+    column, row = (int(checks.number(name, one, 0, most - 1e-6))
+                   for name, one, most in (("x", x, painting.width), ("y", y, painting.height)))  # fmt: skip
+    found = seen_of(painting)
+    if not found.seen[row, column]:
+        raise InputError("Nothing of the maquette is seen there")
+    away = reached(found, painting.maquette, row, column, reach)
+    # Whole up to two thirds of the way, and none at its end.
+    inside = np.clip(3 * (1 - away / np.float32(reach)), 0, 1)
+    return Sheet.of(inside * inside * (3 - 2 * inside), 0, 0, painting.width, painting.height)
+
+
 def _all(painting: Painting) -> Sheet:
     return full(painting.width, painting.height)
 
@@ -124,5 +106,6 @@ SHAPES: Final[dict[str, tuple[Make, tuple[str, ...]]]] = {
     "layer": (_layer, ("layer",)),
     "mask": (_mask, ("layer",)),
     "silhouette": (_silhouette, ("part",)),
+    "form": (_form, ("x", "y", "reach")),
     "all": (_all, ()),
 }

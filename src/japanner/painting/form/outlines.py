@@ -8,7 +8,7 @@ import numpy as np
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
-from japanner.painting.form.frisket_shapes import silhouette_sheet
+from japanner.painting.form.coverages import silhouette_sheet
 from japanner.painting.model import Painting, Part
 
 __all__ = ["puff_of"]

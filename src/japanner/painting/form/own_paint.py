@@ -9,7 +9,7 @@ import numpy as np
 import scipy
 from numpy.typing import NDArray
 
-from japanner.painting.form.frisket_shapes import silhouette_sheet
+from japanner.painting.form.coverages import silhouette_sheet
 from japanner.painting.model import Painting, Part
 from japanner.painting.picture.compositor import flattened
 from japanner.painting.value.mixing_grid import local_colour

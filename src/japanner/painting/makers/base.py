@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, Final
 from zlib import crc32
@@ -16,11 +16,12 @@ from japanner import checks
 from japanner.color import lab, srgb
 from japanner.color.tables import encode_table
 from japanner.errors import InputError
+from japanner.light.rays.contours import Contours
 from japanner.light.shading import half_way
 from japanner.light.sources import SURFACES, Sources, shaded_planes
 from japanner.painting.form.combing import fur_map
+from japanner.painting.form.coverages import layer_sheet
 from japanner.painting.form.forms import Form, form_of
-from japanner.painting.form.frisket_shapes import layer_sheet
 from japanner.painting.form.own_paint import PLAIN
 from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.picture.lighting import sources_of
@@ -154,6 +155,15 @@ class Sheet:
     place: str = "body"
     mode: str = "Normal"
     strength: float = 1.0
+
+    def smoothed(self, ends: Contours) -> Sheet:
+        """The same with its paint in shares along the contours inside a form of its area."""
+        cover = ends.mixed(self.cover)
+        colour = ends.mixed(self.colour * self.cover) / np.maximum(cover, 1e-6)
+        pixels = (slice(None), *ends.pixels.T)
+        fresh = self.colour.copy()
+        fresh[pixels] = colour[pixels]
+        return replace(self, colour=fresh, cover=cover)
 
     def codes(self) -> NDArray[np.uint16]:
         """Premultiplied codes (4, h, w)."""
@@ -314,6 +324,14 @@ class Maker:
     make: Callable[[Scene], list[Sheet]]
     starts: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     """Settings to begin with by what the part belongs to: its material, or that of the part it lies on."""
+
+    def made(self, scene: Scene) -> list[Sheet]:
+        """What it makes, smooth along contours inside the form."""
+        sheets = self.make(scene)
+        form: Form | None = vars(scene).get("form")  # some makers need none
+        if form is None or form.ends is None or not len(form.ends.pixels):
+            return sheets
+        return [one.smoothed(form.ends) if one.area == form.area else one for one in sheets]
 
     def checked(self, given: Mapping[str, Any]) -> dict[str, Any]:
         """All settings, with those that are not given as they are to begin with; InputError for what is not one."""

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from japanner.color import srgb
 from japanner.color.lab import luminance_from_lightness
 from japanner.errors import InputError
-from japanner.painting.form.frisket_shapes import silhouette_sheet
+from japanner.painting.form.coverages import silhouette_sheet
 from japanner.painting.makers.base import (
     Maker,
     Plane,

@@ -9,8 +9,8 @@ import numpy as np
 
 from japanner import checks
 from japanner.errors import InputError
+from japanner.painting.form.coverages import silhouette_sheet
 from japanner.painting.form.forms import maquette_sheet
-from japanner.painting.form.frisket_shapes import silhouette_sheet
 from japanner.painting.model import Painting
 from japanner.painting.operations.base import Change, Target
 from japanner.painting.picture.reference import difference_from

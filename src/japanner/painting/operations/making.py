@@ -48,7 +48,7 @@ class Make:
             raise InputError("There is nothing of that run any more; make it anew")
         below = _without(painting, part, former)
         values = maker.checked(self.settings)
-        sheets = maker.make(Scene(below, below.part(part.uid), values, self.seed, watching(), sketch))
+        sheets = maker.made(Scene(below, below.part(part.uid), values, self.seed, watching(), sketch))
         made = Made(self.maker, self.again or painting.next_uid, self.seed, values)
         return self._placed(painting, part, former, sheets, made)
 

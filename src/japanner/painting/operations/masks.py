@@ -9,7 +9,7 @@ import numpy as np
 
 from japanner import checks
 from japanner.errors import InputError
-from japanner.painting.form.frisket_shapes import mask_sheet
+from japanner.painting.form.coverages import mask_sheet
 from japanner.painting.model import Layer, Mask, Painting
 from japanner.painting.operations.base import Change, affected, areas_of
 from japanner.painting.picture.compositor import shown_tile
