@@ -16,13 +16,17 @@ from japanner.light.figure.data import FigureData, figure_data
 from japanner.light.figure.sliders import ORIGINS, checked, sliders
 from japanner.light.turning import turned
 
-__all__ = ["HEAD_UNITS", "Few", "shaped"]
+__all__ = ["HEAD_UNITS", "MM_UNITS", "Few", "shaped"]
 
 Floats = NDArray[np.float64]
 HEAD_UNITS: Final = 2.0
 """Height of the head, chin to crown, of the grown-up of even mixture, in maquette units."""
 HEAD_DM: Final = 2.144
 SCALE: Final = HEAD_UNITS / HEAD_DM
+MM_UNITS: Final = SCALE / 100
+"""Maquette units to a millimetre of a figure."""
+WIDER: Final = np.array((1.17, 1.0, 1.0))
+"""Eyeballs fill the corners of the lids, where the mesh leaves a gap."""
 PRESSED_DM: Final = 0.003
 AGES: Final = ((1.0, 0), (11.0, 1), (25.0, 2), (90.0, 3))
 STAGES: Final = ("baby", "child", "young", "old")
@@ -156,12 +160,11 @@ def _posed(data: FigureData, points: Floats, given: Mapping[str, float]) -> Floa
     """The head turned on its neck, and the eyes in it."""
     points = points.copy()
     aside, up = _value(given, "gaze aside"), _value(given, "gaze up")
-    if aside or up:
-        for number, name in enumerate(data.groups):
-            if name.endswith("eye"):
-                own = np.unique(data.faces[data.group == number])
-                middle = points[own].mean(axis=0)
-                points[own] = (points[own] - middle) @ turned((aside, up, 0.0)).T + middle
+    for number, name in enumerate(data.groups):
+        if name.endswith("eye"):
+            own = np.unique(data.faces[data.group == number])
+            middle = points[own].mean(axis=0)
+            points[own] = (points[own] - middle) @ turned((aside, up, 0.0)).T * WIDER + middle
     angles = np.array([_value(given, name) for name in ("turn", "nod", "tilt")])
     if not angles.any():
         return points

@@ -7,7 +7,7 @@ from typing import Final
 from japanner.painting.makers.base import Maker, Scene, Setting, Sheet, start_of
 from japanner.painting.makers.cloth import CLOTH
 from japanner.painting.makers.coat import COAT
-from japanner.painting.makers.eye import EYE
+from japanner.painting.makers.eyes.eye import EYE
 from japanner.painting.makers.facets import FACETS
 from japanner.painting.makers.glass import GLASS
 from japanner.painting.makers.lay_in import LAY_IN

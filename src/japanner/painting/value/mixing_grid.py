@@ -35,6 +35,10 @@ Scale = tuple[float, ...]
 
 # Share of the local chroma by step, and how far the hue is drawn to the shadow side's or to the key's.
 CHROMA: Final = (0.6, 0.9, 1.0, 0.8, 0.42)
+# Skin's shadows do not take the hue of what is around: light that has been through blood turns them red-brown, the more
+# the darker, and its lights are more golden; it is most colourful between halftone and light (common practice).
+SKIN_CHROMA: Final = (0.62, 0.86, 1.0, 1.03, 0.58)
+SKIN_TURN: Final = (-13.0, -9.0, 0.0, 6.0, 12.0)
 TO_SHADOW: Final = (0.25, 0.18, 0.0, 0.0, 0.0)
 TO_KEY: Final = (0.0, 0.0, 0.0, 0.12, 0.22)
 # A key light of this OKLab chroma draws in full; a whiter one less.
@@ -141,9 +145,13 @@ def cells(
     key = oklab.oklab_from_linear(light_colour(light.kelvin))
     key_hue = float(np.degrees(np.arctan2(key[2], key[1])))
     drawn = min(float(np.hypot(key[1], key[2])) / FULL_KEY, 1.0)
+    skin = material == "skin"
     turns = [
-        _between(hue, shadow_hue, TO_SHADOW[i]) + _between(hue, key_hue, TO_KEY[i] * drawn) - 2 * hue for i in range(5)
-    ]
+        (SKIN_TURN[i] if skin else _between(hue, shadow_hue, TO_SHADOW[i]) - hue)
+        + _between(hue, key_hue, TO_KEY[i] * drawn) - hue
+        for i in range(5)
+    ]  # fmt: skip
+    shares = SKIN_CHROMA if skin else CHROMA
     grid = []
     for undertone in undertones(material):
         own_hue = hue + undertone.hue_deg
@@ -153,7 +161,7 @@ def cells(
             own_chroma += (max(around_chroma, 0.3 * chroma) - chroma) * undertone.from_ground
         grid.append(
             tuple(
-                srgb_from_value(value, min(own_chroma * CHROMA[i] * undertone.chroma[i], 0.37), own_hue + turns[i])
+                srgb_from_value(value, min(own_chroma * shares[i] * undertone.chroma[i], 0.37), own_hue + turns[i])
                 for i, value in enumerate(scale)
             )
         )

@@ -15,10 +15,9 @@ Scale = tuple[float, float, float, float, float]
 
 # How far accent, shadow, light and highlight lie from the flat's own value, in L*, under a light from the side (our
 # choice): matter keeps together, metal and glass run from end to end, hair and fur stay darker than they seem.
-SPREADS: Final = {
+SPREADS: Final[dict[str, tuple[float, ...]]] = {
     "drawing": (-30, -15, 12, 24),
     "plain": (-34, -18, 15, 32),
-    "skin": (-34, -17, 13, 27),
     "hair": (-30, -16, 18, 38),
     "fur": (-32, -17, 16, 34),
     "eye": (-34, -18, 18, 46),
@@ -26,6 +25,8 @@ SPREADS: Final = {
     "glass": (-38, -20, 24, 52),
     "cloth": (-28, -15, 12, 24),
 }
+# Skin's, as shares of what lies below its own value and above it: fair skin has deep shadows, dark skin deep lights.
+SKIN: Final = (-0.66, -0.37, 0.28, 0.58)
 LOWEST, HIGHEST, APART = 3.0, 97.0, 4.0
 # From the front, a form is lit nearly all over: shadows lie this share as far down.
 FRONTAL: Final = 0.7
@@ -38,14 +39,21 @@ def proposed_scale(value: float, material: str, light: Light) -> Scale:
     least 4 L* apart.
     """
     checks.number("value", value, 0, 100)
-    low = SPREADS[checks.one_of("material", material, MATERIALS)]
+    checks.one_of("material", material, MATERIALS)
     frontal = max(light.direction[2], 0.0)
     deep = 1 - (1 - FRONTAL) * frontal
     middle = float(np.clip(value, LOWEST + 2 * APART, HIGHEST - 2 * APART))
+    low = _of_skin(middle) if material == "skin" else SPREADS[material]
     down = _within([middle + low[0] * deep, middle + low[1] * deep], middle, LOWEST, -1)
     up = _within([middle + low[3], middle + low[2]], middle, HIGHEST, +1)
     accent, shadow, half, lit, high = (round(v, 1) for v in (*down, middle, up[1], up[0]))
     return accent, shadow, half, lit, high
+
+
+def _of_skin(value: float) -> tuple[float, ...]:
+    shares = [value * share if share < 0 else (100 - value) * share for share in SKIN]
+    shares[0], shares[3] = min(shares[0], -2 * APART / FRONTAL), max(shares[3], 2 * APART)
+    return tuple(shares)
 
 
 def _within(outer_inner: list[float], middle: float, end: float, sign: int) -> list[float]:

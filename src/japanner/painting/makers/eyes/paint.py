@@ -1,4 +1,4 @@
-"""The eye maker: a ball between lids with a lit iris behind a wet cornea, as the layers of an eye part."""
+"""What an eye shows, as sheets: white, iris, pupil, glow, corner, margins, lid shadow, wet line, catch light, lids."""
 
 from __future__ import annotations
 
@@ -8,38 +8,25 @@ from typing import Any, Final
 
 import cv2
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 
 from japanner.color import srgb
 from japanner.color.lab import luminance_from_lightness
 from japanner.errors import InputError
-from japanner.painting.form.coverages import silhouette_sheet
-from japanner.painting.makers.base import (
-    Maker,
-    Plane,
-    Scene,
-    Sheet,
-    choice,
-    colour,
-    encoded,
-    filled,
-    fractal,
-    number,
-    smoothstep,
-    switch,
-)  # fmt: skip
-from japanner.painting.makers.eye_form import MM, EyeForm, eye_form, opening
-from japanner.painting.makers.windows import SHAPES, mirrored_light
+from japanner.painting.makers.base import Plane, Scene, Sheet, encoded, filled, fractal, smoothstep
+from japanner.painting.makers.eyes.balls import Eyeball
+from japanner.painting.makers.eyes.form import MM, EyeForm, eye_form, opening
+from japanner.painting.makers.windows import mirrored_light
 from japanner.raster.geometry import Rect
-from japanner.raster.parallel import beside
 
-__all__ = ["EYE"]
+__all__ = ["PUPILS", "Eye", "lid_sheets", "opening_sheets"]
 
 PUPILS: Final = ("round", "slit", "oblong")
 
 
 @dataclass(eq=False)
-class _Eye:
+class Eye:
     """One eye of the scene over an area of the canvas: x, y in mm from its middle, y up; upper, lower: borders of the
     lids there; cover: of the opening. form: of what lies in it, where that is worked out.
     """
@@ -54,11 +41,25 @@ class _Eye:
     lower: Plane
     cover: Plane
     seen: EyeForm | None = None
+    gaze: tuple[float, float] = (0.0, 0.0)
+    roll: float = 0.0
+    globe: float = MM["globe"]
 
     @staticmethod
-    def at(
-        scene: Scene, x: float, y: float, inner: float, cover: Plane | None = None, area: Rect | None = None
-    ) -> _Eye:
+    def in_lids(scene: Scene, ball: Eyeball, target: NDArray[np.float64], cover: Plane, area: Rect) -> Eye:
+        """A ball of the maquette's that looks at a place, behind an opening (h, w) over an area."""
+        maquette = scene.painting.maquette
+        unit = maquette.unit_px * ball.larger()
+        x, y = (maquette.middle[k] + sign * float(ball.place[k]) * unit for k, sign in ((0, 1), (1, -1)))
+        px = unit * ball.mm
+        ys, xs = np.mgrid[area.y0 : area.y1, area.x0 : area.x1].astype(np.float32)
+        xs, ys = (xs + np.float32(0.5 - x)) / np.float32(px), (np.float32(y - 0.5) - ys) / np.float32(px)
+        upper, lower = _lids_of(cover, ys)
+        return Eye(scene, ball.side, px, area, xs, ys, upper, lower, cover, None, ball.angles(target), ball.roll(),
+                   ball.globe_mm)  # fmt: skip
+
+    @staticmethod
+    def at(scene: Scene, x: float, y: float, inner: float, cover: Plane | None = None, area: Rect | None = None) -> Eye:
         """An eye with its middle at a canvas position; inner: -1 if its inner corner is on the left, 1 on the right.
         cover, area: of a silhouette that is its opening.
         """
@@ -71,11 +72,11 @@ class _Eye:
         ys, xs = np.mgrid[area.y0 : area.y1, area.x0 : area.x1].astype(np.float32)
         xs, ys = (xs + np.float32(0.5 - x)) / np.float32(px), (np.float32(y - 0.5) - ys) / np.float32(px)
         if cover is not None:
-            return _Eye(scene, inner, px, area, xs, ys, *_lids_of(cover, ys), cover)
+            return Eye(scene, inner, px, area, xs, ys, *_lids_of(cover, ys), cover, gaze=_gaze(scene))
         upper, lower = opening(xs[:1], 30.0, 11.5 * scene["open"] / 100, scene["tilt"], inner)
         cover = np.clip((upper - ys) * px + 0.5, 0, 1) * np.clip((ys - lower) * px + 0.5, 0, 1) * (np.abs(xs) < 15)
         upper, lower = np.broadcast_to(upper, xs.shape), np.broadcast_to(lower, xs.shape)
-        return _Eye(scene, inner, px, area, xs, ys, upper, lower, cover.astype(np.float32))
+        return Eye(scene, inner, px, area, xs, ys, upper, lower, cover.astype(np.float32), gaze=_gaze(scene))
 
     @property
     def shape(self) -> tuple[int, int]:
@@ -101,7 +102,7 @@ class _Eye:
         result: Plane = 0.22 + 0.78 * smoothstep(-0.2, reach, self.form.above)
         return result
 
-    def within(self, wanted: NDArray[np.bool_]) -> _Eye:
+    def within(self, wanted: NDArray[np.bool_]) -> Eye:
         """The same eye where anything is wanted."""
         rows, columns = np.nonzero(wanted.any(axis=1))[0], np.nonzero(wanted.any(axis=0))[0]
         if not len(rows):
@@ -111,28 +112,48 @@ class _Eye:
         area = Rect(x0, y0, self.area.x0 + int(columns[-1]) + 1, self.area.y0 + int(rows[-1]) + 1)
         x, y, upper, lower, cover = (one[part] for one in (self.x, self.y, self.upper, self.lower, self.cover))
         seen = self.seen and EyeForm(**{name: one[..., part[0], part[1]] for name, one in vars(self.seen).items()})
-        return _Eye(self.scene, self.inner, self.px, area, x, y, upper, lower, cover, seen)
+        return replace(self, area=area, x=x, y=y, upper=upper, lower=lower, cover=cover, seen=seen)
 
-    def opened(self) -> _Eye:
+    def behind(self, cover: Plane) -> Eye:
+        """The same behind another opening."""
+        upper, lower = _lids_of(cover, self.y, 0.3 * self.px)
+        return replace(self, cover=cover, upper=upper, lower=lower)
+
+    def opened(self) -> Eye:
         """The eye within its opening, with what lies in it."""
         small, scene = self.within(self.cover > 0), self.scene
-        gaze, light = (scene["gaze_right"], scene["gaze_up"]), np.asarray(scene.light, float)
-        form = eye_form(small.x, small.y, gaze, scene["iris_mm"], light, small.upper, small.lower)
+        light = np.asarray(scene.light, float)
+        form = eye_form(small.x, small.y, self.gaze, scene["iris_mm"], light, small.upper, small.lower, self.globe,
+                        self.roll)  # fmt: skip
         return replace(small, seen=form)
 
     def sheet(self, name: str, role: str, paint: Plane, cover: Plane, **rest: Any) -> Sheet:
         return Sheet(name, role, self.area, np.asarray(paint, np.float32), np.asarray(cover, np.float32), **rest)
 
 
-def _lids_of(cover: Plane, y: Plane) -> tuple[Plane, Plane]:
-    """Upper and lower border of a silhouette over its columns, in the unit of `y`."""
+def _gaze(scene: Scene) -> tuple[float, float]:
+    return scene["gaze_right"], scene["gaze_up"]
+
+
+def _lids_of(cover: Plane, y: Plane, even_px: float = 1.0) -> tuple[Plane, Plane]:
+    """Upper and lower border of a silhouette over its columns, in the unit of `y`; evened out over so many columns."""
     inside = cover > 0.5
-    columns = inside.any(axis=0)
-    rows = np.arange(cover.shape[0])
-    first = np.where(columns, np.argmax(inside, axis=0), 0)
-    last = np.where(columns, cover.shape[0] - 1 - np.argmax(inside[::-1], axis=0), rows[-1])
-    upper, lower = y[first, 0][None], y[last, 0][None]
-    return np.broadcast_to(upper, cover.shape).copy(), np.broadcast_to(lower, cover.shape).copy()
+    columns = np.flatnonzero(inside.any(axis=0))
+    if not len(columns):
+        return np.broadcast_to(y[:1], cover.shape).copy(), np.broadcast_to(y[-1:], cover.shape).copy()
+    found = []
+    for flipped in (False, True):
+        shown, heights = (inside[::-1], y[::-1, 0]) if flipped else (inside, y[:, 0])
+        share = cover[::-1] if flipped else cover
+        first = np.argmax(shown[:, columns], axis=0)
+        # What the pixel before is covered by, and what the first one lacks, tell the edge to a share of a pixel.
+        before = np.where(first > 0, share[np.maximum(first - 1, 0), columns], 0)
+        edge = first - before + (1 - share[first, columns]) - 0.5
+        edge = scipy.ndimage.gaussian_filter1d(edge, even_px, mode="nearest")
+        step = heights[1] - heights[0] if len(heights) > 1 else 0.0
+        border = np.interp(np.arange(cover.shape[1]), columns, heights[0] + step * edge)
+        found.append(np.broadcast_to(border.astype(np.float32), cover.shape).copy())
+    return found[0], found[1]
 
 
 def _far(inside: NDArray[np.bool_]) -> Plane:
@@ -140,14 +161,14 @@ def _far(inside: NDArray[np.bool_]) -> Plane:
     return cv2.distanceTransform(inside.astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_5)
 
 
-def _shade(eye: _Eye, normal: Plane, wrap: float = 0.25) -> Plane:
+def _shade(eye: Eye, normal: Plane, wrap: float = 0.25) -> Plane:
     """Light (3, h, w) on something of this normal under the lids."""
     cosine = np.clip((eye.scene.facing(normal) + wrap) / (1 + wrap), 0, 1)
     up = (0.55 + 0.45 * normal[1])[None]
     return eye.key[:, None, None] * cosine * eye.lid_shade + eye.sky[:, None, None] * up * (0.45 + 0.55 * eye.lid_shade)
 
 
-def _white(eye: _Eye) -> Plane:
+def _white(eye: Eye) -> Plane:
     """The white of the eye, encoded: never white, a ball in light, redder and darker to its corners, with veins."""
     scene, form = eye.scene, eye.form
     base = srgb.decode(np.asarray(scene["white"]))
@@ -165,7 +186,7 @@ def _white(eye: _Eye) -> Plane:
     return encoded(np.clip(out * (1 - 0.22 * ring), 0, 1))
 
 
-def _pupil(eye: _Eye) -> Plane:
+def _pupil(eye: Eye) -> Plane:
     """Coverage of the pupil; its edge is as sharp as a pixel or two."""
     scene, form = eye.scene, eye.form
     size = scene["pupil_mm"] / scene["iris_mm"]
@@ -175,7 +196,7 @@ def _pupil(eye: _Eye) -> Plane:
     return (np.clip((size - r) / soft + 0.5, 0, 1) * form.cornea).astype(np.float32)
 
 
-def _iris(eye: _Eye) -> tuple[Plane, Plane]:
+def _iris(eye: Eye) -> tuple[Plane, Plane]:
     """Colour of the iris (3, h, w), linear, without light on it; and the ring round it, 0..1."""
     scene, form = eye.scene, eye.form
     rho, turn = np.hypot(form.u, form.v), np.arctan2(form.v, form.u)
@@ -198,7 +219,7 @@ def _iris(eye: _Eye) -> tuple[Plane, Plane]:
     return body * np.clip(value, 0.25, 2.4), ring
 
 
-def _lit_iris(eye: _Eye) -> Sheet:
+def _lit_iris(eye: Eye) -> Sheet:
     body, ring = _iris(eye)
     flat = np.array((0.0, 0.0, 1.0), np.float32)[:, None, None] * np.ones((3, *eye.shape), np.float32)
     light = _shade(eye, flat, 0.6)
@@ -206,7 +227,7 @@ def _lit_iris(eye: _Eye) -> Sheet:
     return eye.sheet("Iris", "texture", encoded(np.clip(out * 1.15, 0, 1)), eye.form.cornea * eye.cover)
 
 
-def _glow(eye: _Eye) -> Sheet:
+def _glow(eye: Eye) -> Sheet:
     """What the cornea gathers on the side away from the light, warmer and brighter than the rest."""
     body, ring = _iris(eye)
     rho = np.hypot(eye.form.u, eye.form.v)
@@ -217,7 +238,7 @@ def _glow(eye: _Eye) -> Sheet:
     return eye.sheet("Far-side glow", "light", paint, eye.form.cornea * eye.cover, mode="Screen", strength=0.85)
 
 
-def _catch(eye: _Eye) -> Sheet:
+def _catch(eye: Eye) -> Sheet:
     """The light itself, mirrored by the cornea: in its own shape, cut by the lid and the lashes."""
     scene, form = eye.scene, eye.form
     n = form.corneal
@@ -235,7 +256,7 @@ def _catch(eye: _Eye) -> Sheet:
     return eye.sheet("Catch light", "highlight", paint, eye.cover, mode="Screen")
 
 
-def _wet_line(eye: _Eye) -> Sheet:
+def _wet_line(eye: Eye) -> Sheet:
     """The line of tears along the lower lid: bright, broken, thickest where the light is."""
     scene, form = eye.scene, eye.form
     line = np.exp(-(((form.below - 0.30) / 0.17) ** 2))
@@ -246,7 +267,7 @@ def _wet_line(eye: _Eye) -> Sheet:
     return eye.sheet("Wet line", "detail", paint, eye.cover, mode="Screen")
 
 
-def _corner(eye: _Eye) -> Sheet:
+def _corner(eye: Eye) -> Sheet:
     """The red corner by the nose, a small wet lump."""
     form, scene = eye.form, eye.scene
     x = form.x * eye.inner - 13.2  # 0 in its middle, further out above it
@@ -261,7 +282,7 @@ def _corner(eye: _Eye) -> Sheet:
     return eye.sheet("Red corner", "undertone", encoded(np.clip(out + glint, 0, 1)), shape * eye.cover * 0.75)
 
 
-def _margins(eye: _Eye) -> Sheet:
+def _margins(eye: Eye) -> Sheet:
     """Lower lid's pink edge on the ball, and the dark line under the upper lid."""
     form = eye.form
     pink = smoothstep(0.85, 0.1, form.below) * 0.75
@@ -271,7 +292,7 @@ def _margins(eye: _Eye) -> Sheet:
     return eye.sheet("Lid margins", "bounce", encoded(np.clip(out, 0, 1)), np.maximum(pink, dark) * eye.cover)
 
 
-def _shadow(eye: _Eye) -> Sheet:
+def _shadow(eye: Eye) -> Sheet:
     """The shadow of lid and lashes on the ball, with the lashes' comb at its lower edge."""
     scene, form = eye.scene, eye.form
     comb = 0.35 * np.abs(np.sin(form.x * 2.1 + 1.2 * fractal(scene.chance("shadow"), eye.shape, 5 * eye.px, 2)))
@@ -280,7 +301,7 @@ def _shadow(eye: _Eye) -> Sheet:
     return eye.sheet("Lid shadow", "shadow", filled(eye.shape, tuple(tint)), cover * eye.cover, mode="Multiply")
 
 
-def _lids(eye: _Eye) -> list[Sheet]:
+def lid_sheets(eye: Eye) -> list[Sheet]:
     """Skin round the opening, behind the eye; over it, the line that the lashes make."""
     scene = eye.scene
     far = _far(eye.cover < 0.5) / eye.px
@@ -316,14 +337,7 @@ def _lids(eye: _Eye) -> list[Sheet]:
     return [lid, lash]
 
 
-def _eye_sheets(whole: _Eye, own_flat: bool) -> list[Sheet]:
-    inner, lids = beside(
-        lambda: _opening_sheets(whole.opened(), own_flat), lambda: _lids(whole) if whole.scene["lids"] else []
-    )
-    return [*lids[:1], *inner, *lids[1:]]
-
-
-def _opening_sheets(eye: _Eye, own_flat: bool) -> list[Sheet]:
+def opening_sheets(eye: Eye, own_flat: bool) -> list[Sheet]:
     iris = eye.within(eye.form.cornea > 0)
     grey = float(srgb.encode(luminance_from_lightness(40.0)))
     middle = filled(eye.shape, (grey, grey * 0.93, grey * 0.88))
@@ -333,73 +347,3 @@ def _opening_sheets(eye: _Eye, own_flat: bool) -> list[Sheet]:
         iris.sheet("Pupil", "accent", filled(iris.shape, (0.020, 0.016, 0.018)), _pupil(iris) * iris.cover),
         _corner(eye), _margins(eye), _shadow(eye), _wet_line(eye), _catch(eye),
     ]  # fmt: skip
-
-
-def _make(scene: Scene) -> list[Sheet]:
-    x = scene["x"] or scene.painting.width / 2
-    y = scene["y"] or scene.painting.height / 2
-    if scene.part.flats and any(layer.pixels.tiles for layer in scene.part.flats):
-        sheet = silhouette_sheet(scene.painting, scene.part)
-        area = sheet.bounds()
-        scene.values = {**scene.values, "width": float(area.width), "lids": False}
-        middle = (area.x0 + area.x1) / 2, (area.y0 + area.y1) / 2
-        wide = area.grown(8).intersected(scene.painting.rect)
-        eye = _Eye.at(scene, *middle, -1.0 if scene["inner"] == "left" else 1.0, sheet.coverage(wide), wide)
-        return _eye_sheets(eye, own_flat=False)
-    inner = -1.0 if scene["inner"] == "left" else 1.0
-    if not scene["pair"]:
-        return _eye_sheets(_Eye.at(scene, x, y, inner), own_flat=True)
-    apart = scene["apart"] * scene["width"] / 30.0 / 2
-    both = [_eye_sheets(_Eye.at(scene, x + side * apart, y, -side), own_flat=True) for side in (-1.0, 1.0)]
-    return [_joined(one, other) for one, other in zip(*both, strict=True)]
-
-
-def _joined(one: Sheet, other: Sheet) -> Sheet:
-    """Two sheets of a pair as one; their areas hardly overlap, and what does is the one that covers more."""
-    area = one.area.united(other.area)
-    colour_ = np.zeros((3, area.height, area.width), np.float32)
-    cover = np.zeros(colour_.shape[1:], np.float32)
-    for sheet in (one, other):
-        rows = slice(sheet.area.y0 - area.y0, sheet.area.y1 - area.y0)
-        columns = slice(sheet.area.x0 - area.x0, sheet.area.x1 - area.x0)
-        more = sheet.cover > cover[rows, columns]
-        colour_[:, rows, columns] = np.where(more, sheet.colour, colour_[:, rows, columns])
-        cover[rows, columns] = np.maximum(cover[rows, columns], sheet.cover)
-    return Sheet(one.name, one.role, area, colour_, cover, one.place, one.mode, one.strength)
-
-
-# An animal's eye: the iris fills the opening, hardly any white is seen, and that is brown; lids are dark and bare.
-ANIMAL: Final = {
-    "iris_mm": 10.5, "pupil_mm": 4.2, "ring": 96.0, "iris": (0.20, 0.115, 0.05), "iris_inner": (0.34, 0.20, 0.09),
-    "white": (0.24, 0.185, 0.15), "lid": (0.085, 0.07, 0.065), "lid_shadow": 140.0, "open": 118.0,
-}  # fmt: skip
-
-EYE: Final = Maker(
-    "eye", ("eye",), "An eye: ball, iris lit through the cornea, pupil, catch light, wet edges, lids",
-    (
-        number("width", "width", 300, 20, 4000, "Width of the opening, which is about 30 mm", unit=" px", px=True),
-        number("x", "at", 0, 0, 32768, "Its middle; 0: in the middle of the canvas", unit=" px", px=True),
-        number("y", "", 0, 0, 32768, "Its middle, down", unit=" px", px=True),
-        number("gaze_right", "looks", 0, -45, 45, "To the right", unit="°"),
-        number("gaze_up", "", 0, -35, 35, "Up", unit="°"),
-        number("open", "open", 100, 10, 180, "How far the lids are open", unit=" %"),
-        number("tilt", "tilt", 4, -30, 30, "How far the outer corner is raised", unit="°"),
-        number("iris_mm", "iris", MM["iris"], 3, 12, "Its radius", unit=" mm", digits=1),
-        number("pupil_mm", "pupil", 1.9, 0.5, 6, "Its radius", unit=" mm", digits=1),
-        choice("pupil", "", PUPILS, "Round, or as some animals have it"),
-        colour("iris", "iris", (0.33, 0.235, 0.15), "Colour of the iris"),
-        colour("iris_inner", "within", (0.43, 0.295, 0.155), "Its colour towards the pupil"),
-        colour("white", "white", (0.80, 0.755, 0.72), "The white of the eye, which is never white"),
-        colour("lid", "lids", (0.70, 0.50, 0.42), "Colour of the lids"),
-        number("ring", "ring", 72, 0, 100, "How dark the ring round the iris is", unit=" %"),
-        number("lid_shadow", "lid shadow", 100, 0, 200, "How far the upper lid's shadow falls", unit=" %"),
-        choice("catch_shape", "catch light", SHAPES, "The shape of the light that is mirrored"),
-        number("catch", "", 30, 2, 90, "How wide that light is seen", unit="°"),
-        choice("inner", "nose on the", ("left", "right"), "Where the inner corner is"),
-        switch("pair", "pair", False, "Both eyes, which share light and gaze"),
-        number("apart", "apart", 63, 40, 120, "How far the pupils are apart", unit=" mm"),
-        switch("lids", "lids", True, "Skin of the lids and the line of lashes"),
-    ),
-    _make,
-    {"fur": ANIMAL},
-)  # fmt: skip

@@ -62,19 +62,23 @@ def _glow_map(angle_deg: int) -> NDArray[Any]:
 
 
 def eye_form(x: Plane, y: Plane, gaze: tuple[float, float], iris_mm: float, light: NDArray[np.floating],
-             upper: Plane, lower: Plane) -> EyeForm:  # fmt: skip
-    """The eye's planes; gaze: degrees to the right and up; light: unit vector to it."""
+             upper: Plane, lower: Plane, globe: float = MM["globe"], roll_deg: float = 0.0) -> EyeForm:  # fmt: skip
+    """The eye's planes; gaze: degrees to the right and up; light: unit vector to it; globe: radius of the ball, mm;
+    roll_deg: how far its upright is turned to the left.
+    """
     right, up = np.radians(gaze[0]), np.radians(gaze[1])
     x, y = x.astype(np.float32), y.astype(np.float32)
     axis = np.array((np.sin(right) * np.cos(up), np.sin(up), np.cos(right) * np.cos(up)))
     across = np.array((np.cos(right), 0.0, -np.sin(right)))
     over = np.cross(axis, across)
-    globe = MM["globe"]
+    turn = np.radians(roll_deg)
+    across, over = np.cos(turn) * across + np.sin(turn) * over, np.cos(turn) * over - np.sin(turn) * across
     r2 = np.minimum(x * x + y * y, globe**2 * 0.98)
     ball = np.stack((x, y, np.sqrt(globe**2 - r2))) / globe
     ball /= np.linalg.norm(ball, axis=0)
     radius = MM["radius"] * iris_mm / MM["iris"]
-    middle = axis * (MM["pivot"] - MM["radius"]) * iris_mm / MM["iris"]
+    # The cornea stands out of the ball by as much as it does at its true size.
+    middle = axis * (globe + (MM["pivot"] - MM["globe"] - MM["radius"]) * iris_mm / MM["iris"])
     dx, dy = x - middle[0], y - middle[1]
     inside = radius**2 - dx * dx - dy * dy
     point = np.stack((x, y, middle[2] + np.sqrt(np.maximum(inside, 0))))

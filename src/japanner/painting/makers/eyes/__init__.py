@@ -1,0 +1,1 @@
+"""Eyes in their lids: ball, iris and wet light, lashes and brows."""

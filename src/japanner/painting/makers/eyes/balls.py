@@ -1,0 +1,114 @@
+"""The balls of eyes that a maquette has: where they are before the viewer, and how they turn to what they look at."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Final
+
+import numpy as np
+from numpy.typing import NDArray
+
+from japanner.light import optics
+from japanner.light.faces import points_of
+from japanner.light.figure.data import figure_data
+from japanner.light.figure.shape import MM_UNITS
+from japanner.light.maquette import Maquette
+from japanner.light.pieces import Piece
+from japanner.light.turning import turned
+from japanner.painting.model import Painting, Part
+
+__all__ = ["Eyeball", "eyeballs_of", "target_of"]
+
+Vector = NDArray[np.float64]
+GLOBE_MM: Final = optics.CORNEA["globe"]
+
+
+@dataclass(frozen=True, eq=False)
+class Eyeball:
+    """One ball.
+
+    place (3,): of its middle, in maquette units as the viewer has it: x right, y up, z towards the viewer, who is at
+    `eye` on z. mm: units to a millimetre of the animal's own; globe_mm: its radius. head (3, 3): how the head is turned,
+    and the gaze in it, as the viewer has it. side: -1 where its inner corner is on the viewer's left, 1 on the right.
+    """
+
+    place: Vector
+    mm: float
+    globe_mm: float
+    head: Vector
+    side: float
+    eye: float
+
+    def larger(self) -> float:
+        """By how much perspective makes it larger than in the plane of the maquette's middle."""
+        return self.eye / (self.eye - float(self.place[2]))
+
+    def frame(self) -> Vector:
+        """Axes (3, 3), by rows: right, up, and the way to the viewer from here."""
+        z = np.array((0.0, 0.0, self.eye)) - self.place
+        z /= np.linalg.norm(z)
+        x = np.cross((0.0, 1.0, 0.0), z)
+        x /= np.linalg.norm(x)
+        return np.stack((x, np.cross(z, x), z))
+
+    def gaze(self, target: Vector) -> Vector:
+        """The way (3,), of unit length, in which it looks at a place, as the viewer has it."""
+        way = target - self.place
+        return np.asarray(way / np.linalg.norm(way))
+
+    def angles(self, target: Vector) -> tuple[float, float]:
+        """The same in degrees, right and up from the way to the viewer."""
+        x, y, z = self.frame() @ self.gaze(target)
+        return float(np.degrees(np.arctan2(x, z))), float(np.degrees(np.arcsin(np.clip(y, -1, 1))))
+
+    def roll(self) -> float:
+        """How far the head's upright is turned to the viewer's left, in degrees."""
+        up = self.frame() @ self.head[:, 1]
+        return float(np.degrees(np.arctan2(-up[0], up[1])))
+
+
+def eyeballs_of(painting: Painting, part: Part) -> list[Eyeball]:
+    """Every ball of the part's, from the left: figures' eyes that are the part's, and pieces that are balls."""
+    found = [ball for piece in painting.maquette.pieces for ball in _balls(painting.maquette, piece, part.uid)]
+    found.sort(key=lambda one: float(one.place[0]))
+    return found
+
+
+def _balls(maquette: Maquette, piece: Piece, part: int) -> Iterator[Eyeball]:
+    if piece.kind == "figure":
+        yield from _of_figure(maquette, piece, part)
+    elif piece.kind == "ball" and part in piece.owners and piece.join == "add":
+        whole, size = turned(maquette.turn), float(np.mean(piece.size))
+        for side in (1.0, -1.0) if piece.mirror else (1.0 if piece.place[0] >= 0 else -1.0,):
+            x, y, z = piece.place
+            place = whole @ np.array((abs(x) * side, y, z))
+            yield Eyeball(place, size / GLOBE_MM, GLOBE_MM, whole, -side, maquette.eye)
+
+
+def _of_figure(maquette: Maquette, piece: Piece, part: int) -> Iterator[Eyeball]:
+    data, points, owners = figure_data(), points_of(piece), dict(piece.parts)
+    sliders = dict(piece.sliders)
+    own = turned(maquette.turn) @ turned(piece.turn)
+    angles = (sliders.get("turn", 0.0), sliders.get("nod", 0.0), sliders.get("tilt", 0.0))
+    gaze = (sliders.get("gaze aside", 0.0), sliders.get("gaze up", 0.0), 0.0)
+    for side, name in ((-1.0, "left eye"), (1.0, "right eye")):  # a figure's left is on the viewer's right
+        if owners.get(name, piece.part) != part:
+            continue
+        ball = points[np.unique(data.faces[data.group == data.groups.index(name)])]
+        middle = ball.mean(axis=0)
+        radius = float(np.linalg.norm(ball - middle, axis=1).mean())
+        size = float(np.mean(piece.size))
+        place = turned(maquette.turn) @ (turned(piece.turn) @ (middle * piece.size) + piece.place)
+        yield Eyeball(
+            place, MM_UNITS * size, radius / MM_UNITS, own @ turned(angles) @ turned(gaze), side, maquette.eye
+        )
+
+
+def target_of(balls: list[Eyeball], right_deg: float, up_deg: float, far_mm: float) -> Vector:
+    """The place (3,) that all look at: so far before the middle between them, aside from where the head points."""
+    middle = np.mean([one.place for one in balls], axis=0)
+    right, up = np.radians((right_deg, up_deg))
+    ahead = np.array((np.sin(right) * np.cos(up), np.sin(up), np.cos(right) * np.cos(up)))
+    result: Vector = middle + balls[0].head @ ahead * far_mm * balls[0].mm
+    return result
