@@ -313,7 +313,8 @@ def test_folds_along_painted_strokes():
 def test_blood_is_near_where_a_figure_has_its_zones():
     from japanner.light.pieces import Piece
     from japanner.painting.makers.base import Scene
-    from japanner.painting.makers.skin import SKIN, warmth
+    from japanner.painting.makers.flesh.blood import warmth
+    from japanner.painting.makers.flesh.skin import SKIN
 
     script = Script.new(240, 300)
     part = script.part("Face", "skin")

@@ -39,6 +39,7 @@ __all__ = [
     "rim_light",
     "seen",
     "seen_at",
+    "seen_places",
     "surface",
 ]
 
@@ -349,9 +350,16 @@ def hit(maquette: Maquette, x: float, y: float) -> tuple[Vector, int] | None:
 
 def seen_at(maquette: Maquette, place: Vector) -> tuple[float, float]:
     """Where on the canvas a place of the maquette is seen."""
-    x, y, z = turned(maquette.turn) @ np.asarray(place, float)
-    larger = maquette.eye / max(maquette.eye - z, 1e-3) * maquette.unit_px
-    return maquette.middle[0] + x * larger, maquette.middle[1] - y * larger
+    (x, y), _ = seen_places(maquette, np.asarray([place], float))
+    return float(x[0]), float(y[0])
+
+
+def seen_places(maquette: Maquette, places: NDArray[np.floating]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Where on the canvas places (n, 3) are seen, x and y (2, n), and how far (n,) they are from the viewer."""
+    x, y, z = turned(maquette.turn) @ np.asarray(places, float).T
+    away = np.sqrt(x * x + y * y + (maquette.eye - z) ** 2)
+    larger = maquette.eye / np.maximum(maquette.eye - z, 1e-3) * maquette.unit_px
+    return np.stack((maquette.middle[0] + x * larger, maquette.middle[1] - y * larger)), away
 
 
 def distances(maquette: Maquette, points: NDArray[np.floating]) -> Floats:

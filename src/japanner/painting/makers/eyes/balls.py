@@ -29,14 +29,16 @@ class Eyeball:
     """One ball.
 
     place (3,): of its middle, in maquette units as the viewer has it: x right, y up, z towards the viewer, who is at
-    `eye` on z. mm: units to a millimetre of the animal's own; globe_mm: its radius. head (3, 3): how the head is turned,
-    and the gaze in it, as the viewer has it. side: -1 where its inner corner is on the viewer's left, 1 on the right.
+    `eye` on z. mm: units to a millimetre of the animal's own; globe_mm: its radius. head (3, 3): how the head is
+    turned, and ahead (3,): which way the ball looks of itself, as the viewer has it. side: -1 where its inner corner is
+    on the viewer's left, or 1.
     """
 
     place: Vector
     mm: float
     globe_mm: float
     head: Vector
+    ahead: Vector
     side: float
     eye: float
 
@@ -83,7 +85,7 @@ def _balls(maquette: Maquette, piece: Piece, part: int) -> Iterator[Eyeball]:
         for side in (1.0, -1.0) if piece.mirror else (1.0 if piece.place[0] >= 0 else -1.0,):
             x, y, z = piece.place
             place = whole @ np.array((abs(x) * side, y, z))
-            yield Eyeball(place, size / GLOBE_MM, GLOBE_MM, whole, -side, maquette.eye)
+            yield Eyeball(place, size / GLOBE_MM, GLOBE_MM, whole, whole[:, 2], -side, maquette.eye)
 
 
 def _of_figure(maquette: Maquette, piece: Piece, part: int) -> Iterator[Eyeball]:
@@ -100,15 +102,17 @@ def _of_figure(maquette: Maquette, piece: Piece, part: int) -> Iterator[Eyeball]
         radius = float(np.linalg.norm(ball - middle, axis=1).mean())
         size = float(np.mean(piece.size))
         place = turned(maquette.turn) @ (turned(piece.turn) @ (middle * piece.size) + piece.place)
-        yield Eyeball(
-            place, MM_UNITS * size, radius / MM_UNITS, own @ turned(angles) @ turned(gaze), side, maquette.eye
-        )
+        head = own @ turned(angles)
+        ahead = head @ turned(gaze)[:, 2]
+        yield Eyeball(place, MM_UNITS * size, radius / MM_UNITS, head, ahead, side, maquette.eye)
 
 
 def target_of(balls: list[Eyeball], right_deg: float, up_deg: float, far_mm: float) -> Vector:
     """The place (3,) that all look at: so far before the middle between them, aside from where the head points."""
     middle = np.mean([one.place for one in balls], axis=0)
-    right, up = np.radians((right_deg, up_deg))
-    ahead = np.array((np.sin(right) * np.cos(up), np.sin(up), np.cos(right) * np.cos(up)))
-    result: Vector = middle + balls[0].head @ ahead * far_mm * balls[0].mm
+    head = balls[0].head
+    x, y, z = head.T @ balls[0].ahead
+    aside, rise = np.arctan2(x, z) + np.radians(right_deg), np.arcsin(np.clip(y, -1, 1)) + np.radians(up_deg)
+    way = head @ np.array((np.sin(aside) * np.cos(rise), np.sin(rise), np.cos(aside) * np.cos(rise)))
+    result: Vector = middle + way * far_mm * balls[0].mm
     return result

@@ -5,14 +5,12 @@ from __future__ import annotations
 from functools import reduce
 from typing import Final
 
-import cv2
 import numpy as np
 
-from japanner.errors import InputError
 from japanner.painting.form.coverages import silhouette_sheet
-from japanner.painting.form.forms import maquette_sheet
 from japanner.painting.makers.base import Maker, Scene, Sheet, choice, colour, number, switch
 from japanner.painting.makers.eyes.balls import Eyeball, eyeballs_of, target_of
+from japanner.painting.makers.eyes.fitting import fitted
 from japanner.painting.makers.eyes.form import MM
 from japanner.painting.makers.eyes.paint import PUPILS, Eye, lid_sheets, opening_sheets
 from japanner.painting.makers.windows import SHAPES
@@ -50,28 +48,10 @@ def _make(scene: Scene) -> list[Sheet]:
 
 
 def _in_their_lids(scene: Scene, balls: list[Eyeball], drawn: bool) -> list[Sheet]:
-    """Every ball that is seen of the maquette's, where its opening is; all look at one place."""
-    painting, part = scene.painting, scene.part
+    """Every ball of the maquette's that is seen, where its opening is; all look at one place."""
     scene.values = {**scene.values, "lids": False}
-    sheet = silhouette_sheet(painting, part) if drawn else maquette_sheet(painting, part)
-    area = sheet.bounds().grown(8).intersected(painting.rect)
-    cover = sheet.coverage(area)
     target = target_of(balls, scene["gaze_right"], scene["gaze_up"], scene["far"])
-    eyes = [Eye.in_lids(scene, one, target, cover, area) for one in balls]
-    # Each pixel is of the ball whose middle is nearest, in radii.
-    away = np.stack([np.hypot(one.x, one.y) / one.globe for one in eyes])
-    nearest = away.argmin(axis=0)
-    found = []
-    for index, one in enumerate(eyes):
-        own = np.where((nearest == index) & (away[index] < 1.2), cover, np.float32(0))
-        if own.max() > 0:
-            alone = one.within(cv2.dilate((own > 0).view(np.uint8), np.ones((9, 9), np.uint8)) > 0)
-            rows = slice(alone.area.y0 - area.y0, alone.area.y1 - area.y0)
-            columns = slice(alone.area.x0 - area.x0, alone.area.x1 - area.x0)
-            found.append(_eye_sheets(alone.behind(own[rows, columns]), own_flat=not drawn))
-    if not found:
-        raise InputError(f"No ball of the maquette's lies where {part.name} is")
-    return _as_one(found)
+    return _as_one([_eye_sheets(one, own_flat=not drawn) for one in fitted(scene, scene.part, balls, target)])
 
 
 def _as_one(eyes: list[list[Sheet]]) -> list[Sheet]:

@@ -28,7 +28,8 @@ PUPILS: Final = ("round", "slit", "oblong")
 @dataclass(eq=False)
 class Eye:
     """One eye of the scene over an area of the canvas: x, y in mm from its middle, y up; upper, lower: borders of the
-    lids there; cover: of the opening. form: of what lies in it, where that is worked out.
+    lids there; cover: of the opening. form: of what lies in it, where that is worked out. gaze: degrees right and up;
+    roll: how far its upright is turned to the left; globe: radius of the ball; head (3, 3): how the head is turned.
     """
 
     scene: Scene
@@ -44,6 +45,7 @@ class Eye:
     gaze: tuple[float, float] = (0.0, 0.0)
     roll: float = 0.0
     globe: float = MM["globe"]
+    head: NDArray[np.float64] | None = None
 
     @staticmethod
     def in_lids(scene: Scene, ball: Eyeball, target: NDArray[np.float64], cover: Plane, area: Rect) -> Eye:
@@ -56,7 +58,7 @@ class Eye:
         xs, ys = (xs + np.float32(0.5 - x)) / np.float32(px), (np.float32(y - 0.5) - ys) / np.float32(px)
         upper, lower = _lids_of(cover, ys)
         return Eye(scene, ball.side, px, area, xs, ys, upper, lower, cover, None, ball.angles(target), ball.roll(),
-                   ball.globe_mm)  # fmt: skip
+                   ball.globe_mm, ball.frame() @ ball.head)  # fmt: skip
 
     @staticmethod
     def at(scene: Scene, x: float, y: float, inner: float, cover: Plane | None = None, area: Rect | None = None) -> Eye:

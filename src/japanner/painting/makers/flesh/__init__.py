@@ -1,0 +1,1 @@
+"""Skin: zones of a figure, blood, pores, wet light."""

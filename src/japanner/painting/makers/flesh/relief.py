@@ -1,0 +1,123 @@
+"""Skin's fine relief: pores by zone, the lines of lids and lips, creases of the neck."""
+
+from __future__ import annotations
+
+from typing import Final, NamedTuple
+
+import cv2
+import numpy as np
+
+from japanner.painting.makers.base import Plane, Scene, fractal
+from japanner.painting.makers.flesh.zones import Zones
+
+__all__ = ["PORES", "pits", "relief"]
+
+
+class Pore(NamedTuple):
+    """How pores of a zone are: apart, as a share of the setting; how deep; how much longer than wide; which way, in
+    degrees from the right; and over how much of the head's height their zone ends.
+    """
+
+    apart: float
+    depth: float
+    stretch: float = 1.0
+    way_deg: float = 0.0
+
+
+REST: Final = Pore(0.9, 0.5)
+PORES: Final = {
+    "nose tip": Pore(1.5, 1.0), "nose wings": Pore(1.5, 1.0), "nose bridge": Pore(1.5, 0.7),
+    "cheeks": Pore(1.0, 0.8, 1.35, 70.0), "chin": Pore(1.0, 0.85), "forehead": Pore(0.8, 0.5, 1.3, 0.0),
+    "lids": Pore(0.9, 0.0), "lips": Pore(0.9, 0.0), "neck": Pore(0.9, 0.3), "scalp": Pore(0.8, 0.35),
+}  # fmt: skip
+"""By zone; common practice: largest at the nose, none on lids and lips, which have lines."""
+SIZES: Final = ((0.15, 0.35), (0.21, 0.45), (0.28, 0.2))
+"""Radii of pores, as shares of how far they are apart, and how many are so."""
+
+
+def pits(random: np.random.Generator, shape: tuple[int, int], apart: float, stretch: float = 1.0,
+         way_deg: float = 0.0) -> Plane:  # fmt: skip
+    """Pores (h, w), 0 and down to about -1: pits of several sizes and depths, one to a square of side `apart` px but
+    for some, each at a place of its own in it.
+    """
+    apart = max(apart, 1.2)
+    rows, columns = (int(np.ceil(side / apart)) + 1 for side in shape)
+    count = rows * columns
+    y = (np.repeat(np.arange(rows), columns) + 0.5 + random.uniform(-0.34, 0.34, count)) * apart
+    x = (np.tile(np.arange(columns), rows) + 0.5 * (np.repeat(np.arange(rows), columns) % 2) + 0.25
+         + random.uniform(-0.34, 0.34, count)) * apart  # fmt: skip
+    depth = random.uniform(0.25, 1.0, count) * (random.random(count) > 0.12)
+    kind = random.choice(len(SIZES), count, p=[share for _, share in SIZES])
+    out = np.zeros(shape, np.float32)
+    for index, (size, _) in enumerate(SIZES):
+        own = kind == index
+        dots = _splat(shape, x[own], y[own], depth[own])
+        sigma = max(size * apart, 0.45)
+        out -= _blurred(dots, sigma, stretch, way_deg) * np.float32(2 * np.pi * sigma * sigma * stretch)
+    return out
+
+
+def _splat(shape: tuple[int, int], x: Plane, y: Plane, weight: Plane) -> Plane:
+    """Dots shared out over the four pixels around each place."""
+    height, width = shape
+    out = np.zeros((height + 2) * (width + 2), np.float32)
+    left, top = np.floor(x - 0.5).astype(np.int64), np.floor(y - 0.5).astype(np.int64)
+    fx, fy = x - 0.5 - left, y - 0.5 - top
+    for dy, dx, share in ((0, 0, (1 - fx) * (1 - fy)), (0, 1, fx * (1 - fy)), (1, 0, (1 - fx) * fy), (1, 1, fx * fy)):
+        row, column = top + dy + 1, left + dx + 1
+        inside = (row >= 0) & (row < height + 2) & (column >= 0) & (column < width + 2)
+        np.add.at(out, row[inside] * (width + 2) + column[inside], (weight * share)[inside].astype(np.float32))
+    return out.reshape(height + 2, width + 2)[1:-1, 1:-1]
+
+
+def _blurred(dots: Plane, sigma: float, stretch: float, way_deg: float) -> Plane:
+    if stretch == 1.0:
+        return cv2.GaussianBlur(dots, (0, 0), sigma)
+    reach = int(np.ceil(3 * sigma * stretch))
+    ys, xs = np.mgrid[-reach : reach + 1, -reach : reach + 1].astype(np.float32)
+    way = np.radians(way_deg)
+    along, aside = xs * np.cos(way) - ys * np.sin(way), xs * np.sin(way) + ys * np.cos(way)
+    kernel = np.exp(-((along / (sigma * stretch)) ** 2 + (aside / sigma) ** 2) / 2)
+    return cv2.filter2D(dots, -1, kernel / kernel.sum(), borderType=cv2.BORDER_REFLECT)
+
+
+def relief(scene: Scene, zones: Zones) -> Plane:
+    """Height (h, w) in shares of a pore's depth: pores, fine lines between them, lids, lips and neck with theirs."""
+    shape, apart = scene.form.cover.shape, float(scene["pores"])
+    kinds = sorted({REST, *PORES.values()} if zones.any else {REST})
+    out = np.zeros(shape, np.float32)
+    for pore in kinds:
+        if pore.depth <= 0:
+            continue
+        weight = zones.field({name: float(one == pore) for name, one in PORES.items()}, float(pore == REST), 0.012)
+        if not zones.any:
+            weight = np.ones(shape, np.float32)
+        rows, columns = np.flatnonzero(weight.max(axis=1) > 0.02), np.flatnonzero(weight.max(axis=0) > 0.02)
+        if not len(rows):
+            continue
+        part = slice(rows[0], rows[-1] + 1), slice(columns[0], columns[-1] + 1)
+        size = (int(rows[-1] - rows[0]) + 1, int(columns[-1] - columns[0]) + 1)
+        random = scene.chance(f"pores {pore}")
+        uneven = 1 + 0.35 * np.tanh(fractal(random, size, 9 * apart * pore.apart, 2))
+        out[part] += weight[part] * pore.depth * uneven * pits(random, size, apart * pore.apart, *pore[2:])
+    # Between pores the skin is not level: a soft grain of about their size.
+    out += 0.16 * fractal(scene.chance("grain"), shape, 1.1 * apart, 2)
+    return out + _lines(scene, zones) if zones.any else out
+
+
+def _lines(scene: Scene, zones: Zones) -> Plane:
+    """What lids, lips and neck have instead of pores."""
+    shape, high = scene.form.cover.shape, zones.head_px
+    out = np.zeros(shape, np.float32)
+    for name, across, along, deep, heads in (
+        ("lips", 0.0050, 0.045, 0.85, 0.002), ("lids", 0.040, 0.0042, 0.4, 0.004), ("neck", 0.30, 0.020, 0.6, 0.03),
+    ):  # fmt: skip
+        share = zones.soft(name, heads)
+        if float(share.max()) < 0.05:
+            continue
+        cell = max(across, along) * high
+        noise = fractal(scene.chance(f"lines of the {name}"), shape, cell, 3, 0.6,
+                        (across * high / cell, along * high / cell))  # fmt: skip
+        # Folds: narrow and deep, with broad ridges between.
+        out += share * deep * (0.35 - np.exp(-np.abs(noise) * 1.8))
+    return out
