@@ -177,6 +177,9 @@ class MakerTask(CommitTask):
 
     def _set(self, name: str, value: Any) -> None:
         self.values[name] = value
+        if name == "kind" and value in MAKERS[self.name].kinds:
+            self.values.update(MAKERS[self.name].kinds[value])
+            self._fill()
         base = name.removesuffix(BARE).removesuffix(FULL)
         if base.endswith("_map"):
             self._veiled = base
@@ -267,26 +270,41 @@ class MakerTask(CommitTask):
         else:
             self.session.carry_out(operation, self.finished.emit, ahead)
 
-    # --- the place of what has one ------------------------------------------------------------------------
+    # --- the place of what has one, and what is aimed at -----------------------------------------------
 
     @property
     def _placed(self) -> bool:
         return "x" in self.values and "y" in self.values
 
+    def _aimed(self) -> tuple[float, float] | None:
+        """Where the handle is of what looks somewhere."""
+        aim, part = MAKERS[self.name].aim, self.session.part
+        return aim.at(self.session.painting, part, self.values) if aim is not None and part is not None else None
+
     def press(self, press: Press) -> None:
         self.move(press, down=True)
 
     def move(self, press: Press, *, down: bool) -> None:
-        if down and self._placed:
-            for name, value in (("x", press.at.x()), ("y", press.at.y())):
-                self.values[name] = max(round(value, 1), 0.0)
-                box = self.widgets[name]
-                assert isinstance(box, NumberBox)
-                box.blockSignals(True)
-                box.setValue(self.values[name])
-                box.blockSignals(False)
-            self._changed()
-            self.redraw.emit()
+        if not down:
+            return
+        x, y = press.at.x(), press.at.y()
+        aim, part = MAKERS[self.name].aim, self.session.part
+        if aim is not None and part is not None and self._aimed() is not None:
+            self._show_values(aim.towards(self.session.painting, part, self.values, x, y))
+        elif self._placed:
+            self._show_values({"x": max(round(x, 1), 0.0), "y": max(round(y, 1), 0.0)})
+
+    def _show_values(self, values: dict[str, float]) -> None:
+        """Numbers that a drag has set."""
+        self.values.update(values)
+        for name in values:
+            box = self.widgets[name]
+            assert isinstance(box, NumberBox)
+            box.blockSignals(True)
+            box.setValue(self.values[name])
+            box.blockSignals(False)
+        self._changed()
+        self.redraw.emit()
 
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
         veil = self._veil()
@@ -296,7 +314,10 @@ class MakerTask(CommitTask):
             painter.setOpacity(VEIL_STRENGTH)
             painter.drawImage(0, 0, veil)
             painter.restore()
-        if self._placed:
+        aimed = self._aimed()
+        if aimed is not None:
+            draw_handle(painter, to_view.map(QPointF(*aimed)))
+        elif self._placed:
             painting = self.session.painting
             x, y = self.values["x"] or painting.width / 2, self.values["y"] or painting.height / 2
             # Beside it: what is made there is to be seen.

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any, Final
+from typing import Any, Final, NamedTuple
 from zlib import crc32
 
 import cv2
@@ -31,6 +31,7 @@ from japanner.stroke.engine import checked_colour
 from japanner.types import Colour
 
 __all__ = [
+    "Aim",
     "Maker",
     "Scene",
     "Setting",
@@ -313,6 +314,16 @@ class Scene:
         return result
 
 
+class Aim(NamedTuple):
+    """A handle on the canvas that settings follow.
+
+    at: where it is for settings of a part, None if there is none. towards: the settings that put it at a place.
+    """
+
+    at: Callable[[Painting, Part, Mapping[str, Any]], tuple[float, float] | None]
+    towards: Callable[[Painting, Part, Mapping[str, Any], float, float], dict[str, Any]]
+
+
 @dataclass(frozen=True)
 class Maker:
     """A maker by its name: for which materials it is offered first, what it does, its settings, and the function."""
@@ -324,6 +335,9 @@ class Maker:
     make: Callable[[Scene], list[Sheet]]
     starts: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     """Settings to begin with by what the part belongs to: its material, or that of the part it lies on."""
+    kinds: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    """What each choice of the setting *kind* sets the others to, to begin with."""
+    aim: Aim | None = None
 
     def made(self, scene: Scene) -> list[Sheet]:
         """What it makes, smooth along contours inside the form."""
@@ -336,6 +350,7 @@ class Maker:
     def checked(self, given: Mapping[str, Any]) -> dict[str, Any]:
         """All settings, with those that are not given as they are to begin with; InputError for what is not one."""
         known = {one.name: one for one in self.settings}
+        given = {**self.kinds.get(given.get("kind", ""), {}), **given}
         if unknown := sorted(set(given) - set(known)):
             raise InputError(f"{self.name}: unknown settings {unknown}")
         return {name: one.checked(given.get(name, one.start)) for name, one in known.items()}

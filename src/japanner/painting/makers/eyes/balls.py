@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,12 +16,15 @@ from japanner.light.figure.shape import MM_UNITS
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
 from japanner.light.turning import turned
+from japanner.painting.makers.base import Aim
 from japanner.painting.model import Painting, Part
 
-__all__ = ["Eyeball", "eyeballs_of", "target_of"]
+__all__ = ["GAZE", "Eyeball", "eyeballs_of", "target_of"]
 
 Vector = NDArray[np.float64]
 GLOBE_MM: Final = optics.CORNEA["globe"]
+HANDLE_MM: Final = 160.0
+"""So far before the eyes is the handle of their gaze."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -108,11 +111,43 @@ def _of_figure(maquette: Maquette, piece: Piece, part: int) -> Iterator[Eyeball]
 
 
 def target_of(balls: list[Eyeball], right_deg: float, up_deg: float, far_mm: float) -> Vector:
-    """The place (3,) that all look at: so far before the middle between them, aside from where the head points."""
-    middle = np.mean([one.place for one in balls], axis=0)
-    head = balls[0].head
-    x, y, z = head.T @ balls[0].ahead
-    aside, rise = np.arctan2(x, z) + np.radians(right_deg), np.arcsin(np.clip(y, -1, 1)) + np.radians(up_deg)
+    """The place (3,) that all look at: so far before the middle between them, aside from where the head looks."""
+    middle, head = np.mean([one.place for one in balls], axis=0), balls[0].head
+    aside, rise = _angles(head.T @ balls[0].ahead) + np.radians((right_deg, up_deg))
     way = head @ np.array((np.sin(aside) * np.cos(rise), np.sin(rise), np.cos(aside) * np.cos(rise)))
     result: Vector = middle + way * far_mm * balls[0].mm
     return result
+
+
+def _angles(way: Vector) -> Vector:
+    """Right and up, radians, of a way of unit length."""
+    return np.array((np.arctan2(way[0], way[2]), np.arcsin(np.clip(way[1], -1, 1))))
+
+
+def _handle(painting: Painting, part: Part, values: Mapping[str, Any]) -> tuple[float, float] | None:
+    balls = eyeballs_of(painting, part)
+    if not balls:
+        return None
+    x, y, z = target_of(balls, values["gaze_right"], values["gaze_up"], HANDLE_MM)
+    maquette = painting.maquette
+    larger = maquette.eye / max(maquette.eye - z, 1e-3) * maquette.unit_px
+    return maquette.middle[0] + x * larger, maquette.middle[1] - y * larger
+
+
+def _towards(painting: Painting, part: Part, values: Mapping[str, Any], x: float, y: float) -> dict[str, Any]:
+    """The gaze whose handle is at a canvas position, or as near to it as it gets."""
+    balls, maquette = eyeballs_of(painting, part), painting.maquette
+    middle, far = np.mean([one.place for one in balls], axis=0), HANDLE_MM * balls[0].mm
+    eye = np.array((0.0, 0.0, maquette.eye))
+    seen = np.array(((x - maquette.middle[0]) / maquette.unit_px, (maquette.middle[1] - y) / maquette.unit_px, 0.0))
+    way = (seen - eye) / np.linalg.norm(seen - eye)
+    # Where the ray meets the ball of places that far off, on this side; past it, where it comes nearest.
+    along = float(way @ (middle - eye))
+    aside = float(np.linalg.norm(middle - eye - along * way))
+    place = eye + way * (along - np.sqrt(max(far**2 - aside**2, 0.0)))
+    looks = balls[0].head.T @ ((place - middle) / np.linalg.norm(place - middle))
+    right, up = np.degrees(_angles(looks) - _angles(balls[0].head.T @ balls[0].ahead))
+    return {"gaze_right": float(np.clip(right, -45, 45)), "gaze_up": float(np.clip(up, -35, 35))}
+
+
+GAZE: Final = Aim(_handle, _towards)

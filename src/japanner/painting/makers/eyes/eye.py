@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from functools import reduce
-from typing import Final
+from typing import Any, Final
 
 import numpy as np
 
 from japanner.painting.form.coverages import silhouette_sheet
 from japanner.painting.makers.base import Maker, Scene, Sheet, choice, colour, number, switch
-from japanner.painting.makers.eyes.balls import Eyeball, eyeballs_of, target_of
+from japanner.painting.makers.eyes.balls import GAZE, Eyeball, eyeballs_of, target_of
 from japanner.painting.makers.eyes.fitting import fitted
 from japanner.painting.makers.eyes.form import MM
 from japanner.painting.makers.eyes.paint import PUPILS, Eye, lid_sheets, opening_sheets
@@ -73,15 +73,35 @@ def _joined(one: Sheet, other: Sheet) -> Sheet:
     return Sheet(one.name, one.role, area, colour_, cover, one.place, one.mode, one.strength)
 
 
-# An animal's eye: the iris fills the opening, hardly any white is seen, and that is brown; lids are dark and bare.
-ANIMAL: Final = {
+# An animal's iris fills the opening, hardly any white is seen, and that is brown; lids are dark and bare (common
+# practice; a cat's, a horse's and a bird's from memory).
+_ANIMAL: Final = {
     "iris_mm": 10.5, "pupil_mm": 4.2, "ring": 96.0, "iris": (0.20, 0.115, 0.05), "iris_inner": (0.34, 0.20, 0.09),
     "white": (0.24, 0.185, 0.15), "lid": (0.085, 0.07, 0.065), "lid_shadow": 140.0, "open": 118.0,
+    "duct": (0.20, 0.13, 0.12),
 }  # fmt: skip
+_HUMAN: Final[dict[str, Any]] = {
+    "iris_mm": MM["iris"], "pupil_mm": 1.9, "pupil": "round", "ring": 72.0, "iris": (0.33, 0.235, 0.15),
+    "iris_inner": (0.43, 0.295, 0.155), "white": (0.80, 0.755, 0.72), "lid": (0.70, 0.50, 0.42), "lid_shadow": 100.0,
+    "open": 100.0, "duct": (0.66, 0.43, 0.39),
+}  # fmt: skip
+KINDS: Final[dict[str, dict[str, Any]]] = {
+    "human": _HUMAN,
+    "otter": _ANIMAL,
+    "cat": {**_ANIMAL, "pupil": "slit", "pupil_mm": 3.6, "iris": (0.42, 0.40, 0.14), "iris_inner": (0.62, 0.52, 0.20),
+            "ring": 60.0, "iris_mm": 11.5},
+    "dog": {**_ANIMAL, "iris": (0.26, 0.14, 0.05), "iris_inner": (0.42, 0.25, 0.10), "pupil_mm": 3.6, "iris_mm": 9.5},
+    "horse": {**_ANIMAL, "pupil": "oblong", "iris": (0.15, 0.09, 0.05), "iris_inner": (0.24, 0.15, 0.08),
+              "pupil_mm": 4.6, "iris_mm": 11.5},
+    "bird": {**_ANIMAL, "iris": (0.56, 0.33, 0.06), "iris_inner": (0.70, 0.50, 0.12), "ring": 40.0, "pupil_mm": 5.4,
+             "iris_mm": 11.8, "lid_shadow": 60.0, "duct": (0.10, 0.09, 0.09)},
+}  # fmt: skip
+"""What an eye of each animal begins with."""
 
 EYE: Final = Maker(
     "eye", ("eye",), "An eye: ball, iris lit through the cornea, pupil, catch light, wet edges, lids",
     (
+        choice("kind", "", tuple(KINDS), "Whose eye: what the other settings begin with"),
         number("width", "width", 300, 20, 4000, "Width of the opening, which is about 30 mm", unit=" px", px=True),
         number("x", "at", 0, 0, 32768, "Its middle; 0: in the middle of the canvas", unit=" px", px=True),
         number("y", "", 0, 0, 32768, "Its middle, down", unit=" px", px=True),
@@ -90,14 +110,15 @@ EYE: Final = Maker(
         number("far", "at", 900, 60, 20000, "How far what both look at is, for eyes of the maquette", unit=" mm"),
         number("open", "open", 100, 10, 180, "How far the lids are open", unit=" %"),
         number("tilt", "tilt", 4, -30, 30, "How far the outer corner is raised", unit="°"),
-        number("iris_mm", "iris", MM["iris"], 3, 12, "Its radius", unit=" mm", digits=1),
-        number("pupil_mm", "pupil", 1.9, 0.5, 6, "Its radius", unit=" mm", digits=1),
+        number("iris_mm", "iris", _HUMAN["iris_mm"], 3, 12, "Its radius", unit=" mm", digits=1),
+        number("pupil_mm", "pupil", _HUMAN["pupil_mm"], 0.5, 6, "Its radius", unit=" mm", digits=1),
         choice("pupil", "", PUPILS, "Round, or as some animals have it"),
-        colour("iris", "iris", (0.33, 0.235, 0.15), "Colour of the iris"),
-        colour("iris_inner", "within", (0.43, 0.295, 0.155), "Its colour towards the pupil"),
-        colour("white", "white", (0.80, 0.755, 0.72), "The white of the eye, which is never white"),
-        colour("lid", "lids", (0.70, 0.50, 0.42), "Colour of the lids"),
-        number("ring", "ring", 72, 0, 100, "How dark the ring round the iris is", unit=" %"),
+        colour("iris", "iris", _HUMAN["iris"], "Colour of the iris"),
+        colour("iris_inner", "within", _HUMAN["iris_inner"], "Its colour towards the pupil"),
+        colour("white", "white", _HUMAN["white"], "The white of the eye, which is never white"),
+        colour("lid", "lids", _HUMAN["lid"], "Colour of the lids"),
+        colour("duct", "corner", _HUMAN["duct"], "The small lump in the corner by the nose"),
+        number("ring", "ring", _HUMAN["ring"], 0, 100, "How dark the ring round the iris is", unit=" %"),
         number("lid_shadow", "lid shadow", 100, 0, 200, "How far the upper lid's shadow falls", unit=" %"),
         choice("catch_shape", "catch light", SHAPES, "The shape of the light that is mirrored"),
         number("catch", "", 30, 2, 90, "How wide that light is seen", unit="°"),
@@ -107,5 +128,7 @@ EYE: Final = Maker(
         switch("lids", "lids", True, "Skin of the lids and the line of lashes"),
     ),
     _make,
-    {"fur": ANIMAL},
+    {"fur": {"kind": "otter"}},
+    KINDS,
+    GAZE,
 )  # fmt: skip

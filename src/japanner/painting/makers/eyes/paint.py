@@ -12,7 +12,7 @@ import scipy
 from numpy.typing import NDArray
 
 from japanner.color import srgb
-from japanner.color.lab import luminance_from_lightness
+from japanner.color.lab import lightness, luminance_from_lightness
 from japanner.errors import InputError
 from japanner.painting.makers.base import Plane, Scene, Sheet, encoded, filled, fractal, smoothstep
 from japanner.painting.makers.eyes.balls import Eyeball
@@ -23,6 +23,9 @@ from japanner.raster.geometry import Rect
 __all__ = ["PUPILS", "Eye", "lid_sheets", "opening_sheets"]
 
 PUPILS: Final = ("round", "slit", "oblong")
+WHITEST: Final = 66.0
+"""L* that the white of an eye does not reach (common practice), and from where on it is held back."""
+EASED: Final = 54.0
 
 
 @dataclass(eq=False)
@@ -185,7 +188,15 @@ def _white(eye: Eye) -> Plane:
     out = base[:, None, None] * light * red * tint * (1 + 0.02 * noise)
     # Close to the iris it greys.
     ring = smoothstep(1.28, 1.0, np.hypot(form.u, form.v))
-    return encoded(np.clip(out * (1 - 0.22 * ring), 0, 1))
+    return encoded(np.clip(_no_whiter(out * (1 - 0.22 * ring)), 0, 1))
+
+
+def _no_whiter(linear: NDArray[Any]) -> NDArray[Any]:
+    """Linear light (3, h, w) whose L* nears `WHITEST` and never comes to it."""
+    luminance = np.clip(srgb.luminance(np.moveaxis(linear, 0, -1)), 1e-5, 4)
+    value, room = lightness(luminance), WHITEST - EASED
+    limited = np.where(value > EASED, EASED + room * (1 - np.exp(-(value - EASED) / room)), value)
+    return linear * (luminance_from_lightness(limited) / luminance)
 
 
 def _pupil(eye: Eye) -> Plane:
@@ -278,7 +289,7 @@ def _corner(eye: Eye) -> Sheet:
     shape = smoothstep(0.0, 0.55, lump)
     noise = fractal(scene.chance("corner"), eye.shape, 1.0 * eye.px, 3)
     light = np.clip(0.5 + 0.35 * np.sqrt(lump) + 0.07 * noise + 0.15 * (form.y - mid) / 1.7, 0, 1)
-    base = srgb.decode(np.array((0.66, 0.43, 0.39)))
+    base = srgb.decode(np.asarray(scene["duct"]))
     out = base[:, None, None] * light * (eye.key + eye.sky)[:, None, None] * (0.5 + 0.5 * eye.lid_shade)
     glint = smoothstep(1.7, 2.6, noise + 1.2 * lump) * 0.25
     return eye.sheet("Red corner", "undertone", encoded(np.clip(out + glint, 0, 1)), shape * eye.cover * 0.75)

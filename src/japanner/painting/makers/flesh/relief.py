@@ -31,22 +31,24 @@ PORES: Final = {
     "lids": Pore(0.9, 0.0), "lips": Pore(0.9, 0.0), "neck": Pore(0.9, 0.3), "scalp": Pore(0.8, 0.35),
 }  # fmt: skip
 """By zone; common practice: largest at the nose, none on lids and lips, which have lines."""
+ASIDE: Final = 0.22
+"""So far from the middle of its square a pore is at most, in its sides."""
 SIZES: Final = ((0.15, 0.35), (0.21, 0.45), (0.28, 0.2))
 """Radii of pores, as shares of how far they are apart, and how many are so."""
 
 
 def pits(random: np.random.Generator, shape: tuple[int, int], apart: float, stretch: float = 1.0,
          way_deg: float = 0.0) -> Plane:  # fmt: skip
-    """Pores (h, w), 0 and down to about -1: pits of several sizes and depths, one to a square of side `apart` px but
-    for some, each at a place of its own in it.
+    """Pores (h, w), around 0 and down to about -1: pits of several sizes and depths, one to a square of side `apart` px
+    but for some, each at a place of its own in it.
     """
     apart = max(apart, 1.2)
     rows, columns = (int(np.ceil(side / apart)) + 1 for side in shape)
     count = rows * columns
-    y = (np.repeat(np.arange(rows), columns) + 0.5 + random.uniform(-0.34, 0.34, count)) * apart
+    y = (np.repeat(np.arange(rows), columns) + 0.5 + random.uniform(-ASIDE, ASIDE, count)) * apart
     x = (np.tile(np.arange(columns), rows) + 0.5 * (np.repeat(np.arange(rows), columns) % 2) + 0.25
-         + random.uniform(-0.34, 0.34, count)) * apart  # fmt: skip
-    depth = random.uniform(0.25, 1.0, count) * (random.random(count) > 0.12)
+         + random.uniform(-ASIDE, ASIDE, count)) * apart  # fmt: skip
+    depth = random.uniform(0.4, 1.0, count) * (random.random(count) > 0.06)
     kind = random.choice(len(SIZES), count, p=[share for _, share in SIZES])
     out = np.zeros(shape, np.float32)
     for index, (size, _) in enumerate(SIZES):
@@ -54,7 +56,8 @@ def pits(random: np.random.Generator, shape: tuple[int, int], apart: float, stre
         dots = _splat(shape, x[own], y[own], depth[own])
         sigma = max(size * apart, 0.45)
         out -= _blurred(dots, sigma, stretch, way_deg) * np.float32(2 * np.pi * sigma * sigma * stretch)
-    return out
+    # Where pores are deep or many by chance, skin does not lie lower.
+    return out - cv2.GaussianBlur(out, (0, 0), 0.33 * apart)
 
 
 def _splat(shape: tuple[int, int], x: Plane, y: Plane, weight: Plane) -> Plane:
@@ -101,7 +104,8 @@ def relief(scene: Scene, zones: Zones) -> Plane:
         uneven = 1 + 0.35 * np.tanh(fractal(random, size, 9 * apart * pore.apart, 2))
         out[part] += weight[part] * pore.depth * uneven * pits(random, size, apart * pore.apart, *pore[2:])
     # Between pores the skin is not level: a soft grain of about their size.
-    out += 0.16 * fractal(scene.chance("grain"), shape, 1.1 * apart, 2)
+    grain = fractal(scene.chance("grain"), shape, 0.7 * apart, 2)
+    out += 0.09 * (grain - cv2.GaussianBlur(grain, (0, 0), 0.5 * apart))
     return out + _lines(scene, zones) if zones.any else out
 
 
