@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
+import cv2
 import numpy as np
 import pytest
 from hypothesis import given, settings
@@ -242,12 +243,10 @@ def test_every_zone_has_pores_of_its_size(name):
     scene = scene_of(script, skin, "skin", pores=apart)
     zones = Zones(scene)
     found, share = relief(scene, zones), zones.share(name) * scene.form.cover
-    ys, xs = np.nonzero(share > 0.98)
-    assert len(ys) > 400
-    y, x = int(np.median(ys)), int(np.median(xs))
-    side = 10
-    while share[y - side : y + side, x - side : x + side].min() > 0.9 and side < 60:
-        side += 4
+    room = cv2.distanceTransform((share > 0.9).astype(np.uint8), cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
+    y, x = (int(one) for one in np.unravel_index(np.argmax(room), room.shape))
+    side = int(room.max() / np.sqrt(2))
+    assert side > 4 * apart
     patch = found[y - side : y + side, x - side : x + side]
     assert strongest(patch) == pytest.approx(apart * PORES[name].apart, rel=0.15)
 
