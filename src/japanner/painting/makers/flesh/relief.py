@@ -103,9 +103,9 @@ def relief(scene: Scene, zones: Zones) -> Plane:
         random = scene.chance(f"pores {pore}")
         uneven = 1 + 0.35 * np.tanh(fractal(random, size, 9 * apart * pore.apart, 2))
         out[part] += weight[part] * pore.depth * uneven * pits(random, size, apart * pore.apart, *pore[2:])
-    # Between pores the skin is not level: a soft grain of about their size.
-    grain = fractal(scene.chance("grain"), shape, 0.7 * apart, 2)
-    out += 0.09 * (grain - cv2.GaussianBlur(grain, (0, 0), 0.5 * apart))
+    # Between pores the skin is not level: a soft grain finer than they are.
+    grain = fractal(scene.chance("grain"), shape, 0.5 * apart, 2)
+    out += 0.06 * (grain - cv2.GaussianBlur(grain, (0, 0), 0.33 * apart))
     return out + _lines(scene, zones) if zones.any else out
 
 
