@@ -42,8 +42,9 @@ SINGLE: Final = {
     "back of the head": (0.0, 7.60, -0.48), "nape": (0.0, 6.55, -0.135),
 }  # fmt: skip
 PAIRED: Final = {
-    "brow, inner end": (0.13, 7.47, 1.39), "brow, peak": (0.42, 7.54, 1.28), "brow, tail": (0.60, 7.46, 1.06),
-    "nostril": (0.085, 6.90, 1.46), "bow": (0.055, 6.79, 1.525), "temple": (0.70, 7.62, 0.80),
+    "brow, inner end": (0.13, 7.47, 1.39), "brow, peak": (0.40, 7.50, 1.37), "brow, tail": (0.54, 7.44, 1.24),
+    "nostril": (0.085, 6.90, 1.46), "wing of the nose": (0.19, 7.01, 1.45),
+    "bow": (0.055, 6.79, 1.525), "temple": (0.70, 7.62, 0.80),
     "cheek": (0.45, 6.95, 1.22), "collar bone": (0.16, 5.27, 0.83), "shoulder": (1.75, 5.42, 0.15),
 }  # fmt: skip
 
@@ -231,7 +232,6 @@ def _found_places(head: Head) -> dict[str, Floats]:
     margin = points[left & near & (z > middle[2] + 0.055)]
     aside, over = np.abs(lids[:, 0] - middle[0]) < 0.04, lids[:, 1] > middle[1]
     lips = points[left & (head.masks["lips"] > 0.5)]
-    wings = points[left & (y > 6.88) & (y < 7.03) & (z > 1.28) & (x < 0.32)]
     bones = points[left & (y > 7.0) & (y < 7.2) & (z > 0.55) & (head.masks["ears"] < 0.1)]
     jaw = points[left & (y > 6.35) & (y < 6.75) & (z > 0.3) & (z < 0.9)]
     ear = points[left & (head.masks["ears"] > 0.5)]
@@ -240,7 +240,6 @@ def _found_places(head: Head) -> dict[str, Floats]:
         "outer eye corner": margin[margin[:, 0].argmax()],
         "upper lid": lids[np.where(aside & over, lids[:, 1] - lids[:, 2], 99).argmin()],
         "lower lid": lids[np.where(aside & ~over, lids[:, 1] + lids[:, 2], -9).argmax()],
-        "wing of the nose": wings[wings[:, 0].argmax()],
         "mouth corner": lips[lips[:, 0].argmax()],
         "cheek bone": bones[bones[:, 0].argmax()],
         "jaw angle": jaw[(jaw[:, 0] - jaw[:, 1] - 0.6 * jaw[:, 2]).argmax()],

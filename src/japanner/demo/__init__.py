@@ -93,5 +93,7 @@ DEMOS: Final = {
     ),
     "materials": Demo("Materials sheet", "Eye, brass, steel, glass, cloth and skin, by their makers.", "materials",
                       every=6),
+    "heads": Demo("Heads sheet", "A young woman, an old man and a child.", "heads",
+                  ("ground", "flats", "flesh", "eyes and hair", "details"), full=3.0, every=20),
     "hair": Demo("Hair sheet", "Six coats, twelve locks, lashes, a brow and whiskers.", "hair", every=6),
 }  # fmt: skip

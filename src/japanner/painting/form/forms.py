@@ -70,8 +70,12 @@ def _keep(key: Any, make: Callable[[], Any]) -> Any:
     found = make()
     with _lock:
         _kept[key] = found
-        while len(_kept) > 1 and sum(map(_bytes, _kept.values())) > ROOM:
+        sizes = list(map(_bytes, _kept.values()))
+        # On a large canvas one surface takes nearly all of it, and its light has to stay with it.
+        room = max(ROOM, 2 * max(sizes))
+        while len(_kept) > 1 and sum(sizes) > room:
             _kept.popitem(last=False)
+            sizes.pop(0)
     return found
 
 

@@ -107,6 +107,10 @@ NUMBERS: Final[dict[str, tuple[float, float]]] = {
     "fan_deg": (-90, 90),
     "from_deg": (-180, 180),
     "to_deg": (-180, 180),
+    "across": (0, 1),
+    "across_deg": (-90, 90),
+    "long_in": (0, 1),
+    "long_out": (0, 1),
     "mm_px": (0.05, 40),
     "stretch": (0.25, 4),
 }
@@ -153,7 +157,8 @@ class Brush:
     arch: how far it bows up, or down; gravity: how far it falls. guard: share of longer, thinner, lighter hairs among
     those of fur, the others are undercoat; tuft: how far fur is drawn together; wave: how far it swings to either
     side; fan_deg: how far it leans outward at the rim of the tip. from_deg, to_deg: of a fringe, between
-    the stroke and the hairs on its left, at its begin and end.
+    the stroke and the hairs on its left, at its begin and end; across: over what share of the tip's width their roots
+    stand, and across_deg: how far they lean back from there; long_in, long_out: their length at its begin and end.
     """
 
     name: str
@@ -218,6 +223,10 @@ class Brush:
     fan_deg: float = 0.0
     from_deg: float = 110.0
     to_deg: float = 50.0
+    across: float = 0.0
+    across_deg: float = 0.0
+    long_in: float = 0.5
+    long_out: float = 0.5
     pattern: str = "flat"
     hair_does: str = "lay"
     mm_px: float = 2.2

@@ -66,8 +66,9 @@ class LockStroke(WorkingStroke):
         line, alpha = rows[:, :2].astype(float), float(rows[:, 3].max())
         if brush.does.row:
             row = FringeKind(brush.hairs, brush.hair_px, brush.hair_wide, brush.from_deg, brush.to_deg, brush.curl,
-                             brush.hair_variety, brush.pattern, brush.mm_px)  # fmt: skip
-            return fringe(line, row, paint.colour, alpha, paint.seed)
+                             brush.hair_variety, brush.pattern, brush.mm_px, brush.across, brush.across_deg, brush.tuft,
+                             brush.long_in, brush.long_out)  # fmt: skip
+            return fringe(line, row, paint.colour, alpha, paint.seed, rows[:, 2].astype(float))
         line = swung(line, brush.arch, brush.gravity, flick_px)
         # What a flick has added is as thick as the end of the stroke.
         rows = np.concatenate((rows, np.repeat(rows[-1:], len(line) - len(rows), axis=0)))

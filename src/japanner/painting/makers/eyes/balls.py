@@ -14,7 +14,6 @@ from japanner.light.faces import points_of
 from japanner.light.figure.data import figure_data
 from japanner.light.figure.shape import MM_UNITS
 from japanner.light.maquette import Maquette
-from japanner.light.pieces import Piece
 from japanner.light.turning import turned
 from japanner.painting.makers.base import Aim
 from japanner.painting.model import Painting, Part
@@ -34,7 +33,7 @@ class Eyeball:
     place (3,): of its middle, in maquette units as the viewer has it: x right, y up, z towards the viewer, who is at
     `eye` on z. mm: units to a millimetre of the animal's own; globe_mm: its radius. head (3, 3): how the head is
     turned, and ahead (3,): which way the ball looks of itself, as the viewer has it. side: -1 where its inner corner is
-    on the viewer's left, or 1.
+    on the viewer's left, or 1. piece: its number in the maquette.
     """
 
     place: Vector
@@ -44,6 +43,7 @@ class Eyeball:
     ahead: Vector
     side: float
     eye: float
+    piece: int
 
     def larger(self) -> float:
         """By how much perspective makes it larger than in the plane of the maquette's middle."""
@@ -75,23 +75,26 @@ class Eyeball:
 
 def eyeballs_of(painting: Painting, part: Part) -> list[Eyeball]:
     """Every ball of the part's, from the left: figures' eyes that are the part's, and pieces that are balls."""
-    found = [ball for piece in painting.maquette.pieces for ball in _balls(painting.maquette, piece, part.uid)]
+    maquette = painting.maquette
+    found = [ball for number in range(len(maquette.pieces)) for ball in _balls(maquette, number, part.uid)]
     found.sort(key=lambda one: float(one.place[0]))
     return found
 
 
-def _balls(maquette: Maquette, piece: Piece, part: int) -> Iterator[Eyeball]:
+def _balls(maquette: Maquette, number: int, part: int) -> Iterator[Eyeball]:
+    piece = maquette.pieces[number]
     if piece.kind == "figure":
-        yield from _of_figure(maquette, piece, part)
+        yield from _of_figure(maquette, number, part)
     elif piece.kind == "ball" and part in piece.owners and piece.join == "add":
         whole, size = turned(maquette.turn), float(np.mean(piece.size))
         for side in (1.0, -1.0) if piece.mirror else (1.0 if piece.place[0] >= 0 else -1.0,):
             x, y, z = piece.place
             place = whole @ np.array((abs(x) * side, y, z))
-            yield Eyeball(place, size / GLOBE_MM, GLOBE_MM, whole, whole[:, 2], -side, maquette.eye)
+            yield Eyeball(place, size / GLOBE_MM, GLOBE_MM, whole, whole[:, 2], -side, maquette.eye, number)
 
 
-def _of_figure(maquette: Maquette, piece: Piece, part: int) -> Iterator[Eyeball]:
+def _of_figure(maquette: Maquette, number: int, part: int) -> Iterator[Eyeball]:
+    piece = maquette.pieces[number]
     data, points, owners = figure_data(), points_of(piece), dict(piece.parts)
     sliders = dict(piece.sliders)
     own = turned(maquette.turn) @ turned(piece.turn)
@@ -107,7 +110,7 @@ def _of_figure(maquette: Maquette, piece: Piece, part: int) -> Iterator[Eyeball]
         place = turned(maquette.turn) @ (turned(piece.turn) @ (middle * piece.size) + piece.place)
         head = own @ turned(angles)
         ahead = head @ turned(gaze)[:, 2]
-        yield Eyeball(place, MM_UNITS * size, radius / MM_UNITS, head, ahead, side, maquette.eye)
+        yield Eyeball(place, MM_UNITS * size, radius / MM_UNITS, head, ahead, side, maquette.eye, number)
 
 
 def target_of(balls: list[Eyeball], right_deg: float, up_deg: float, far_mm: float) -> Vector:

@@ -21,6 +21,7 @@ from japanner.painting.makers.eyes.balls import eyeballs_of, target_of
 from japanner.painting.makers.eyes.fitting import fitted
 from japanner.painting.makers.eyes.paint import Eye
 from japanner.raster.geometry import Rect
+from japanner.strand.fringe import in_tufts
 from japanner.strand.strands import Strands
 
 __all__ = ["LASHES", "chances", "lash_roots"]
@@ -96,21 +97,8 @@ def _lashes(scene: Scene, eye: Eye, upper: bool, count: int, what: str) -> Hairs
     u = np.linspace(0, 1, JOINTS)[None, :, None]
     course = long[:, None, None] * (start[:, None] * u + curl[:, None] * u * u)
     points = roots[:, None] + course[..., :2]
-    points = _clumped(points, random, 0.62)
+    points = in_tufts(points, 0.62, random).astype(float)
     return Hairs(_on_canvas(eye, points), 0.75 + 0.5 * random.random(count), random.random(count))
-
-
-def _clumped(points: Floats, random: np.random.Generator, share: float) -> Floats:
-    """Hairs drawn to the tips of clumps of two to four neighbours; some cross into the next."""
-    sizes = random.integers(2, 5, len(points))
-    clump = np.repeat(np.arange(len(sizes)), sizes)[: len(points)]
-    stray = random.random(len(points)) < 0.12
-    clump[stray] = np.roll(clump, 3)[stray]
-    tips = points[:, -1]
-    middle = np.stack([np.bincount(clump, tips[:, k]) / np.maximum(np.bincount(clump), 1) for k in range(2)], 1)[clump]
-    u = np.linspace(0, 1, points.shape[1])[None, :, None]
-    pulled = share * random.uniform(0.5, 1.0, len(points))[:, None, None] * u**1.6
-    return points + (middle - tips)[:, None] * pulled
 
 
 def _on_canvas(eye: Eye, points: Floats) -> Floats:
@@ -226,20 +214,26 @@ def _make(scene: Scene) -> list[Sheet]:
     painting = scene.painting
     lashes: list[Hairs] = []
     px = 0.0
+    figures = [number for number, one in enumerate(painting.maquette.pieces) if one.kind == "figure"]
+    chosen = round(scene["figure"])
+
+    def wanted(piece: int) -> bool:
+        return not chosen or (chosen <= len(figures) and piece == figures[chosen - 1])
+
     for part in painting.parts:
-        balls = eyeballs_of(painting, part)
+        balls = [one for one in eyeballs_of(painting, part) if wanted(one.piece)]
         if not balls:
             continue
         for number_, eye in enumerate(fitted(scene, part, balls, target_of(balls, 0, 0, 1000))):
             px = max(px, eye.px)
-            for upper, most, wanted in ((True, UPPER, scene["lashes"]), (False, LOWER, scene["lower"])):
-                count = round(most * wanted / 100)
+            for upper, most, share in ((True, UPPER, scene["lashes"]), (False, LOWER, scene["lower"])):
+                count = round(most * share / 100)
                 if count:
                     what = f"{part.uid} {number_} {upper}"
                     lashes.append(_lashes(scene, eye, upper, count, what))
     brows: list[Hairs] = []
     for number_, piece in enumerate(painting.maquette.pieces):
-        if piece.kind == "figure" and scene["brows"] > 0:
+        if piece.kind == "figure" and scene["brows"] > 0 and wanted(number_):
             for side in ("left", "right"):
                 hairs, px = _brows(scene, piece, number_, side, round(BROW * scene["brows"] / 100))
                 brows.append(hairs)
@@ -266,6 +260,7 @@ LASHES: Final = Maker(
         _percent("brow_width", "wide", 100, 250, "How high brows are"),
         _percent("wild", "wild", 25, 100, "How far hairs go their own way, as in age"),
         _percent("grey", "grey", 0, 100, "How many hairs are grey"),
+        number("figure", "figure", 0, 0, 20, "Whose, in the order of the maquette's figures; 0: everybody's"),
         colour("colour", "hair", (0.115, 0.08, 0.065), "Colour of the hairs"),
     ),
     _make,

@@ -6,10 +6,12 @@ from typing import Final, NamedTuple
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from japanner.painting.makers.base import Plane, Scene, fractal
 from japanner.painting.makers.flesh.zones import Zones
 
+Places = NDArray[np.float64]
 __all__ = ["PORES", "pits", "relief"]
 
 
@@ -31,6 +33,9 @@ PORES: Final = {
     "lids": Pore(0.9, 0.0), "lips": Pore(0.9, 0.0), "neck": Pore(0.9, 0.3), "scalp": Pore(0.8, 0.35),
 }  # fmt: skip
 """By zone; common practice: largest at the nose, none on lids and lips, which have lines."""
+WAVES: Final = 7
+BENT: Final = 0.42
+"""How far waves shear rows of pores, together."""
 ASIDE: Final = 0.22
 """So far from the middle of its square a pore is at most, in its sides."""
 SIZES: Final = ((0.15, 0.35), (0.21, 0.45), (0.28, 0.2))
@@ -48,6 +53,8 @@ def pits(random: np.random.Generator, shape: tuple[int, int], apart: float, stre
     y = (np.repeat(np.arange(rows), columns) + 0.5 + random.uniform(-ASIDE, ASIDE, count)) * apart
     x = (np.tile(np.arange(columns), rows) + 0.5 * (np.repeat(np.arange(rows), columns) % 2) + 0.25
          + random.uniform(-ASIDE, ASIDE, count)) * apart  # fmt: skip
+    # No rows are to be seen: the whole is turned and bent, as far as pores stay as far apart.
+    x, y = _bent(random, x, y, apart)
     depth = random.uniform(0.4, 1.0, count) * (random.random(count) > 0.06)
     kind = random.choice(len(SIZES), count, p=[share for _, share in SIZES])
     out = np.zeros(shape, np.float32)
@@ -60,7 +67,21 @@ def pits(random: np.random.Generator, shape: tuple[int, int], apart: float, stre
     return out - cv2.GaussianBlur(out, (0, 0), 0.33 * apart)
 
 
-def _splat(shape: tuple[int, int], x: Plane, y: Plane, weight: Plane) -> Plane:
+def _bent(random: np.random.Generator, x: Places, y: Places, apart: float) -> tuple[Places, Places]:
+    """Places moved by slow waves in many directions, by a few pores' distances."""
+    moved_x, moved_y = x.copy(), y.copy()
+    for _ in range(WAVES):
+        way, phase = random.uniform(0, 2 * np.pi, 2)
+        long = apart * random.uniform(6, 16)
+        wave = np.sin((x * np.cos(way) + y * np.sin(way)) * 2 * np.pi / long + phase)
+        far = BENT * long / (2 * np.pi) / np.sqrt(WAVES)
+        # Across the way that the wave goes, so that it shears and never crowds.
+        moved_x -= far * np.sin(way) * wave
+        moved_y += far * np.cos(way) * wave
+    return moved_x, moved_y
+
+
+def _splat(shape: tuple[int, int], x: Places, y: Places, weight: Places) -> Plane:
     """Dots shared out over the four pixels around each place."""
     height, width = shape
     out = np.zeros((height + 2) * (width + 2), np.float32)
