@@ -11,6 +11,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtWidgets import QFileDialog, QListWidget, QMenu
 
+from japanner.color.lab import lightness_from_srgb
 from japanner.desk.tasks.landmarks import _in_order
 from japanner.light.figure.data import figure_data
 from japanner.light.figure.fit import landmarks
@@ -100,6 +101,78 @@ def test_from_nothing_to_a_laid_lit_posed_likeness_in_fifteen_actions(hand, task
     cover = session.layer.pixels.read(session.painting.rect)[3]
     assert (cover > 0).mean() > 0.1
     assert actions <= 15
+
+
+def test_a_face_in_twenty_actions(hand, task):
+    """From nothing to skin, eyes in their lids, lashes and brows, each by what a painter presses."""
+    window, session, form, actions = hand.window, hand.window.session, task.form, 0
+    form._first[0].click()
+    choose(opened(form), "Wren Calloway")
+    actions += 2
+    session.hand.set_colour((0.72, 0.54, 0.45))
+    actions += 1
+    form.face_button.click()
+    session.jobs.wait()
+    actions += 1
+    names = [one.name for one in session.painting.parts]
+    assert {"Lips", "Eyes", "Hair"} <= set(names)
+    assert "Teeth" not in names  # the mouth is shut
+    uids = {one.name: one.uid for one in session.painting.parts}
+    skin = figure(session).part
+
+    def make(part, name):
+        session.work.work_on_part(part)
+        window.tasks.make(name)
+        maker = window.easel.task
+        maker.wait()
+        maker.done()
+        session.jobs.wait()
+        return 3
+
+    actions += make(skin, "lay-in")
+    actions += make(skin, "skin")
+    actions += make(uids["Lips"], "lay-in")
+    session.work.work_on_part(uids["Eyes"])
+    window.tasks.make("eye")
+    eye = window.easel.task
+    eye.wait()
+    # The gaze is dragged by its handle.
+    x, y = eye._aimed()
+    before = eye.values["gaze_right"]
+    hand.mouse([(x, y), (x + 12, y)])
+    assert eye.values["gaze_right"] > before + 3
+    eye.wait()
+    eye.done()
+    session.jobs.wait()
+    actions += 4
+    actions += make(uids["Hair"], "lashes and brows")
+    assert actions <= 20
+    made = {one.name for part in session.painting.parts for one in part.layers if one.made}
+    assert {"Zones", "Pores", "White", "Iris", "Pupil", "Lashes", "Brows"} <= made
+
+
+def test_the_mouth_is_laid_when_it_is_open_and_teeth_are_never_white(hand, task):
+    session = hand.window.session
+    task.form.want("figure", "Wren Calloway")
+    task.slide("mouth open", 0.6, stays=True)
+    task.lay_face()
+    session.jobs.wait()
+    parts = {one.name: one for one in session.painting.parts}
+    assert {"Mouth", "Teeth"} <= set(parts)
+    order = [one.name for one in session.painting.parts]
+    assert order.index("Mouth") < order.index("Teeth") < order.index("Lips")
+    flat = parts["Teeth"].flats[0].pixels.read(session.painting.rect)
+    assert (flat[3] > 32768).sum() > 10
+    colour = flat[:3, flat[3] > 65000].astype(float).mean(axis=1) / 65535
+    assert float(lightness_from_srgb(colour)) < 70
+
+
+def test_only_a_figure_has_a_face(hand, task, heard):
+    told = heard(task.session.told)
+    task.add("ball")
+    task.lay_face()
+    task.session.jobs.wait()
+    assert "Only a figure has a face" in told[-1]
 
 
 def test_every_person_can_be_begun_from_and_is_in_hand(task):

@@ -60,6 +60,7 @@ class MaquetteOptions(Options):
     opened = Signal(object)  # a whole Maquette to take the place of this one
     read = Signal(object, str)  # a Mesh to add, and its name
     laid_flat = Signal()
+    face_laid = Signal()
     copied = Signal()
     taken_away = Signal()
     lay_in_wanted = Signal()
@@ -106,6 +107,8 @@ class MaquetteOptions(Options):
         self.button(
             "lay flat", "Fill the layer where the part's forms are seen, with the colour in hand", self.laid_flat.emit
         )
+        self.face_button = self.button("lay face", "Lay skin flat in the colour in hand, and lips, eyes and hair as "
+                                       "parts of their own", self.face_laid.emit)  # fmt: skip
         self.button("lay in…", "Lay the part in as its forms and the light have it", self.lay_in_wanted.emit)
         self.states_button = self.button("states…", "Earlier states of the maquette, to come back to",
                                          self.states_wanted.emit)  # fmt: skip
@@ -163,7 +166,7 @@ class MaquetteOptions(Options):
             (self._first, empty),
             (self._numbers, self.numbers.isChecked()),
             (self._strokes, bool(self.stroke_kind)),
-            ([self.zones_button, *self._named_pair(self.chapter), self.seldom], figure),
+            ([self.zones_button, self.face_button, *self._named_pair(self.chapter), self.seldom], figure),
             ([*self._named_pair(self.pieces), *self._named_pair(self.part), self.states_button], not empty),
         ):
             for one in widgets:

@@ -40,7 +40,7 @@ from japanner.light.shipped import shipped_maquette
 from japanner.light.turning import turned
 from japanner.painting.form.outlines import puff_of
 from japanner.painting.model import Light
-from japanner.painting.operations import Fill, SetLight, SetMaquette
+from japanner.painting.operations import Fill, LayFace, SetLight, SetMaquette
 
 __all__ = ["MaquetteTask"]
 
@@ -92,6 +92,7 @@ class MaquetteTask(Task):
         form.slid.connect(self.slide)
         form.opened.connect(self.commit)
         form.laid_flat.connect(self.lay_flat)
+        form.face_laid.connect(self.lay_face)
         form.copied.connect(self.copy)
         form.taken_away.connect(self.take_away)
         form.lay_in_wanted.connect(self.lay_in_wanted)
@@ -268,6 +269,11 @@ class MaquetteTask(Task):
             session.told.emit("There is no layer to fill yet: add a part and a layer first.")
         else:
             session.carry_out(Fill(session.work.active_layer, session.hand.colour, "maquette", session.work.on))
+
+    def lay_face(self) -> None:
+        """Skin, lips, eyes and hair of the figure in hand as parts, each with its flat."""
+        if self.index is not None:
+            self.session.carry_out(LayFace(self.index, self.session.hand.colour))
 
     def take_away(self) -> None:
         if self.index is not None:

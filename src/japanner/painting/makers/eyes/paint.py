@@ -133,6 +133,7 @@ class Eye:
         return replace(small, seen=form)
 
     def sheet(self, name: str, role: str, paint: Plane, cover: Plane, **rest: Any) -> Sheet:
+        """A sheet over the eye's area."""
         return Sheet(name, role, self.area, np.asarray(paint, np.float32), np.asarray(cover, np.float32), **rest)
 
 
@@ -351,6 +352,7 @@ def lid_sheets(eye: Eye) -> list[Sheet]:
 
 
 def opening_sheets(eye: Eye, own_flat: bool) -> list[Sheet]:
+    """What is seen in the opening, from behind; own_flat: with a flat of its own."""
     iris = eye.within(eye.form.cornea > 0)
     grey = float(srgb.encode(luminance_from_lightness(40.0)))
     middle = filled(eye.shape, (grey, grey * 0.93, grey * 0.88))
