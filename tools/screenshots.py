@@ -100,9 +100,6 @@ def main() -> int:
     _shot(window, "steps")
     session.looking.set_look("values")
     _shot(window, "values-look")
-    window.easel.hold("squint")
-    _shot(window, "squint")
-    window.easel.hold(None)
     session.looking.set_look("colour")
     _brushes(window)
     _blending(_egg())
@@ -169,7 +166,7 @@ def _reduced(file: Path, width: int) -> np.ndarray:
 
 
 def _light(window: MainWindow) -> None:
-    """A figure in the maquette, the same in planes, fitted to landmarks, and the sheet of materials."""
+    """A figure in the maquette, and the sheets of materials and faces."""
     window.files.begin(new_document(1600, 1500, ppi=300.0, title="Ferry pilot"))
     window.building.add_part("skin")
     QApplication.processEvents()
@@ -181,13 +178,10 @@ def _light(window: MainWindow) -> None:
     task.form.chapter.textActivated.emit("eyes")
     task.clay.wait()
     _shot(window, "maquette")
-    task.take(None)
-    task.form.planes.setValue(60)
-    task.clay.wait()
-    _shot(window, "planes")
     task.clay.stop()
     window.easel.leave_task()
-    _whole("materials")
+    for name in ("materials", "heads", "animals"):
+        _whole(name)
 
 
 def _whole(name: str) -> None:

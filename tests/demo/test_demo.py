@@ -173,4 +173,4 @@ def test_the_hair_sheet_paints_itself_the_same_again():
 
 
 def test_every_demo_can_be_asked_for():
-    assert set(DEMOS) == {"tidebell", "studies", "materials", "hair"}
+    assert set(DEMOS) == {"tidebell", "studies", "materials", "heads", "animals", "hair"}

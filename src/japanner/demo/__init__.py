@@ -95,5 +95,7 @@ DEMOS: Final = {
                       every=6),
     "heads": Demo("Heads sheet", "A young woman, an old man and a child.", "heads",
                   ("ground", "flats", "flesh", "eyes and hair", "details"), full=3.0, every=20),
+    "animals": Demo("Animals sheet", "The faces of an otter and a cat.", "animals", ("ground", "otter", "cat"),
+                    full=2.5, every=20),
     "hair": Demo("Hair sheet", "Six coats, twelve locks, lashes, a brow and whiskers.", "hair", every=6),
 }  # fmt: skip

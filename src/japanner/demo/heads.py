@@ -14,7 +14,7 @@ from japanner.demo.sheets import Progress, Staging
 from japanner.light.figure.people import person
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
-from japanner.painting.operations import DropFrisket, Filter, FlattenPart, Make, SetFrisket, SetLight, SetPart
+from japanner.painting.operations import DropFrisket, Fill, Filter, FlattenPart, Make, SetFrisket, SetLight, SetPart
 from japanner.painting.value.value_scale import proposed_scale
 from japanner.scripting import OnForm, Script, lch, shipped_brush
 
@@ -122,20 +122,19 @@ def paint(progress: Progress = lambda done, words: None, watch: int = 0, scale: 
 
 
 def _ground(script: Script) -> None:
-    """Crossing strokes of a flat brush, lighter behind the shadow side of each head."""
+    """Broad soft strokes, lighter behind the shadow side of each head."""
     rng = np.random.default_rng(8)
     layer = script.layer(script.part("Ground", "plain"), "flat")
-    brush = shipped_brush("Round").with_changes(strength=0.96, edge=0.15)
-    for number in range(260):
+    script.do(Fill(layer, lch(25, 5, 235), "canvas"))
+    brush = shipped_brush("Mop").with_changes(size_px=230.0, strength=0.5)
+    for number in range(110):
         x, y = rng.uniform(-100, SIZE[0] + 100), rng.uniform(-60, SIZE[1] + 60)
-        behind = min(abs(x - (400 + APART_PX * column) - 190) for column in range(3))
-        value = 25 + 15 * np.exp(-((behind / 240) ** 2)) * np.exp(-(((y - 420) / 420) ** 2)) + rng.normal(0, 1.6)
-        colour = lch(float(value), float(rng.uniform(3, 8)), float(rng.uniform(70, 250)))
-        way = rng.normal(0.5, 0.5) + (np.pi if rng.random() < 0.5 else 0)
-        reach = _px(np.cos(way), np.sin(way)) * rng.uniform(60, 190)
-        script.stroke(layer, brush.with_changes(size_px=float(rng.uniform(60, 150))), colour,
-                      _curve(_px(x, y), _px(x, y) + 0.5 * reach + rng.normal(0, 12, 2), _px(x, y) + reach,
-                             pressure=(0.7, 1.0, 0.5)), seed=number)  # fmt: skip
+        behind = min(abs(x - (400 + APART_PX * column) - 200) for column in range(3))
+        value = 24 + 17 * np.exp(-((behind / 230) ** 2) - ((y - 400) / 380) ** 2) + rng.normal(0, 1.3)
+        way = rng.normal(0.4, 0.6) + (np.pi if rng.random() < 0.5 else 0)
+        reach = _px(np.cos(way), np.sin(way)) * rng.uniform(90, 260)
+        colour = lch(float(value), float(rng.uniform(3, 7)), float(rng.choice((235.0, 215.0, 80.0))))
+        script.stroke(layer, brush, colour, _curve(_px(x, y), _px(x, y) + reach, pressure=(0.8, 1.0, 0.6)), seed=number)
 
 
 # --- form and flats ---------------------------------------------------------------------------------------
@@ -334,7 +333,9 @@ def _accents(script: Script, one: _Painted, rng: np.random.Generator) -> None:
         )
         crease = np.array((0.0, -5.4))
         for _ in range(3):
-            line = _curve(inner + 0.8 * crease, lid + crease + rng.normal(0, 0.5, 2), outer + 0.6 * crease)
+            line = _curve(
+                inner + 0.35 * (lid - inner) + 0.9 * crease, lid + crease + rng.normal(0, 0.5, 2), outer + 0.6 * crease
+            )
             script.stroke(layer, brush.with_changes(strength=0.3), dark, line, seed=4)
     for _ in range(3):
         left, right = (mouth + _px(x, rng.normal(0, 0.4)) for x in (-7, 6))
@@ -378,10 +379,7 @@ def _lights(script: Script, one: _Painted, rng: np.random.Generator) -> None:
             layer, brush.with_changes(size_px=2.0, strength=0.28), light, _curve(place, place + _px(3.2, 0.4)), seed=11
         )
     for side in ("left", "right"):
-        inner, low = one.mark(f"{side} inner eye corner"), one.mark(f"{side} lower lid")
-        script.stroke(
-            layer, brush.with_changes(size_px=1.4, strength=0.8), light, _curve(inner, inner + _px(0.8, 0.4)), seed=12
-        )
+        low = one.mark(f"{side} lower lid")
         for _ in range(3):
             place = low + _px(rng.normal(0, 5), 0.8)
             script.stroke(
@@ -413,7 +411,7 @@ def _hairs(script: Script, one: _Painted, rng: np.random.Generator) -> None:
     ring = _ring(one)
     centre = ring.mean(axis=0) if not one.head.bald else one.mark(f"{_near(one)} lobe")
     seen = one.form.seen(2).seen
-    for number in range(120):
+    for number in range(46 if one.head.bald else 120):
         at = int(rng.integers(len(ring)))
         place = ring[at]
         out = place - centre
