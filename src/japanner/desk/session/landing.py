@@ -10,7 +10,8 @@ __all__ = ["PLACE_WORDS", "landing_words", "place_words"]
 PLACE_WORDS = {"behind": "behind", "body": "inside", "over": "over"}
 DOES = {
     "lay": "lays on", "dodge": "dodges", "burn": "burns", "smudge": "smudges", "feather": "feathers", "wipe": "wipes",
-    "nudge": "nudges", "blur": "blurs", "sharpen": "sharpens", "comb": "combs", "glaze": "glazes",
+    "nudge": "nudges", "blur": "blurs", "sharpen": "sharpens", "lose": "loses edges", "find": "finds edges",
+    "comb": "combs", "glaze": "glazes",
 }  # fmt: skip
 
 

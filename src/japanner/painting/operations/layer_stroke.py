@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from japanner.errors import InputError
 from japanner.painting.form.combing import bald_cover, comb_of, fur_map
+from japanner.painting.form.edge_band import edge_band
 from japanner.painting.model import Layer, Painting, Part, Relief
 from japanner.painting.operations.base import Target
 from japanner.painting.picture.compositor import Compositor, plan, shown_tile
@@ -33,6 +34,8 @@ __all__ = ["LayerStroke"]
 
 # What a brush that picks up on touch takes: the mean of so many px square.
 TOUCH_PX = 5
+# How far from an edge *lose* and *find* work, as a share of what they soften over.
+EDGE_REACH = 2.0
 BLACK: Colour = (0.0, 0.0, 0.0)
 
 
@@ -79,15 +82,17 @@ class LayerStroke:
         )  # fmt: skip
 
     def _limit(self, brush: Brush) -> Limit:
-        """Fur keeps off what is bald, besides what friskets and held edges say."""
+        """Besides what friskets and held edges say: fur keeps off what is bald, *lose* and *find* keep to edges."""
         target, limit = self._target, self._target.limit
-        if not brush.does.coat:
-            return limit
         painting = target.painting
-        bald = bald_cover(painting, painting.find(target.layer.uid)[0])
-        if bald is None:
+        part = painting.find(target.layer.uid)[0]
+        if brush.does.at_edges:
+            free = edge_band(painting, part, target.layer, EDGE_REACH * brush.soften_px)
+        else:
+            bald = bald_cover(painting, part) if brush.does.coat else None
+            free = None if bald is None else inverted(bald)
+        if free is None:
             return limit
-        free = inverted(bald)
         return Limit(free if limit.frisket is None else joined(limit.frisket, free, "meet"), limit.hold_edges)
 
     def _hair(self, brush: Brush, colour: Colour) -> HairPaint | None:

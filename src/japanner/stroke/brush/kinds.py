@@ -15,13 +15,14 @@ __all__ = ["KINDS", "BrushKind"]
 class BrushKind:
     """What a brush of this kind is like.
 
-    stroke: which stroke draws it. lays: it puts colour down; plain: that in hand, as it is; strews: in scattered spots.
-    tonal: it moves value or chroma; exposes: in stops. drags: it takes paint along; blade: as a palette knife does.
-    levels: it makes paint softer or harder where it lies. pushes: it moves pixels. changes_paint: it needs paint on the
-    layer. piles_up: its paint may lie thick; takes_along: it does to the thickness what it does to the paint.
-    keeps_grain: it can leave the grain where it is. hair: it draws hairs; coat: those of a pelt; grows: new ones, in
-    rows, as maps say; from_paint: made of paint that is there; spaced: dab by dab, and not along the stroke as a whole;
-    bundle, single, row: a lock, one hair, or hairs side by side along the stroke.
+    stroke: which stroke draws it. lays: it puts colour down; plain: that in hand, as it is; strews: in scattered
+    spots. tonal: it moves value or chroma; exposes: in stops. drags: it takes paint along; blade: as a palette
+    knife does. levels: it makes paint softer or harder where it lies; at_edges: only along edges of the form.
+    pushes: it moves pixels. changes_paint: it needs paint on the layer. piles_up: its paint may lie thick;
+    takes_along: it does to the thickness what it does to the paint. keeps_grain: it can leave the grain where it
+    is. hair: it draws hairs; coat: those of a pelt; grows: new ones, in rows, as maps say; from_paint: made of
+    paint that is there; spaced: dab by dab, and not along the stroke as a whole; bundle, single, row: a lock, one
+    hair, or hairs side by side along the stroke.
     """
 
     name: str
@@ -34,6 +35,7 @@ class BrushKind:
     drags: bool = False
     blade: bool = False
     levels: bool = False
+    at_edges: bool = False
     pushes: bool = False
     changes_paint: bool = False
     piles_up: bool = False
@@ -70,6 +72,8 @@ KINDS: Final = {
         BrushKind("feather", "feather", takes_along=True, keeps_grain=True),
         BrushKind("blur", levels=True, takes_along=True),
         BrushKind("sharpen", levels=True),
+        BrushKind("lose", levels=True, takes_along=True, at_edges=True),
+        BrushKind("find", levels=True, at_edges=True),
         BrushKind("nudge", "nudge", pushes=True, changes_paint=True, takes_along=True),
         BrushKind("fur", "fur", hair=True, coat=True, grows=True),
         BrushKind("comb", "fur", hair=True, coat=True, from_paint=True),

@@ -192,8 +192,11 @@ RESOLVERS: Final[dict[str, Callable[[Paint], Resolve]]] = {
     "burn": _expose(-1),
     "saturate": _chroma(+1),
     "desaturate": _chroma(-1),
-    "blur": _filtered(lambda base, area, brush: area_softened(base, area, brush.soften_px)),
-    "sharpen": _filtered(lambda base, area, brush: area_sharpened(base, area, SHARPEN_BY, brush.soften_px)),
+    **dict.fromkeys(("blur", "lose"), _filtered(lambda base, area, brush: area_softened(base, area, brush.soften_px))),
+    **dict.fromkeys(
+        ("sharpen", "find"),
+        _filtered(lambda base, area, brush: area_sharpened(base, area, SHARPEN_BY, brush.soften_px)),
+    ),
 }
 
 # From how many tiles on both cores take them. Nine tiles of laying were no quicker that way, of exposure nearly twice
