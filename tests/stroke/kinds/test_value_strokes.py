@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from japanner.color import lab, oklab, srgb
 from japanner.painting.document.document import begun
-from japanner.painting.operations import Fill, SetFrisket, SetPart
+from japanner.painting.operations import DropFrisket, Fill, SetFrisket, SetPart
 from japanner.painting.picture.picking import mean_colour, picked
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import Raster
@@ -212,3 +212,19 @@ def test_a_brush_that_picks_up_lays_what_it_finds():
     made.add([(40, 40, 1)])
     made.finish()
     assert rgba(made.result(), 40, 40)[2] == 1  # nothing there to pick up: the colour in hand
+
+
+def test_what_is_picked_up_on_touch_is_never_what_lies_outside_the_silhouette():
+    script = Script.new(200, 160, ground=(0.1, 0.2, 0.9))
+    part = script.part("Part", "skin")
+    flat = script.layer(part, "flat")
+    script.do(SetFrisket({"shape": "oval", "x0": 40, "y0": 30, "x1": 160, "y1": 130}))
+    script.do(Fill(flat, (0.8, 0.5, 0.4)))
+    script.do(DropFrisket())
+    light = script.layer(part, "light")
+    brush = Brush("Touch", tip="round", edge=0, size_px=20, pick_up=True)
+    # The touch is on the border: half of what is under it is ground.
+    script.stroke(light, brush, (0.0, 1.0, 0.0), [(158.5, 80, 1.0), (120, 80, 1.0)])
+    found = script.painting.layer(light).pixels.read(script.painting.rect)
+    colour = found[:3, 80, 120] / found[3, 80, 120]
+    assert colour == pytest.approx((0.8, 0.5, 0.4), abs=0.01)

@@ -16,7 +16,7 @@ from japanner.painting.form.edge_band import edge_band
 from japanner.painting.model import Layer, Painting, Part, Relief
 from japanner.painting.operations.base import Target
 from japanner.painting.picture.compositor import Compositor, plan, shown_tile
-from japanner.painting.picture.picking import picked
+from japanner.painting.picture.picking import picked, picked_inside
 from japanner.raster.accumulate import Accumulator
 from japanner.raster.geometry import Key, Rect
 from japanner.raster.limit import Limit
@@ -70,7 +70,13 @@ class LayerStroke:
             return compositor.tile(painting, plan(painting), key)
 
         def pick(x: float, y: float) -> Colour | None:
-            found = picked(painting, x, y, "visible", uid, TOUCH_PX)
+            part, layer = painting.find(uid)
+            inside = layer.place == "body" and any(one.pixels.tiles for one in part.flats)
+            found = (
+                picked_inside(painting, x, y, part, TOUCH_PX)
+                if inside
+                else picked(painting, x, y, "visible", uid, TOUCH_PX)
+            )
             return None if found is None else target.colour(found)
 
         return StrokeInProgress(

@@ -12,16 +12,17 @@ from numpy.typing import NDArray
 from japanner import checks
 from japanner.color import srgb
 from japanner.painting.model import Painting, Part
-from japanner.painting.picture.compositor import Compositor, plan
+from japanner.painting.picture.compositor import Compositor, plan, silhouette_tile
 from japanner.raster.geometry import TILE, Rect
 from japanner.types import Colour
 
-__all__ = ["PICK_AREAS", "PICK_SOURCES", "below", "mean_colour", "part_at", "picked"]
+__all__ = ["PICK_AREAS", "PICK_SOURCES", "below", "mean_colour", "part_at", "picked", "picked_inside"]
 
 
 PICK_AREAS: Final = (1, 5, 15, 31)
 PICK_SOURCES: Final = ("visible", "layer")
 HALF_COVERED: Final = 32767
+WHOLLY_COVERED: Final = 0.98
 
 
 def picked(painting: Painting, x: float, y: float, source: str, layer: int, side: int) -> Colour | None:
@@ -38,6 +39,24 @@ def picked(painting: Painting, x: float, y: float, source: str, layer: int, side
     if source == "layer":
         return mean_colour(painting.layer(layer).pixels.read(area).astype(np.float64) / 65535)
     return mean_colour(_visible(painting, area))
+
+
+def picked_inside(painting: Painting, x: float, y: float, part: Part, side: int) -> Colour | None:
+    """The encoded mean colour of what shows about a canvas position as far as a part's silhouette covers it, and none
+    of what lies outside; None where it covers nothing there.
+    """
+    left, top = math.floor(x) - side // 2, math.floor(y) - side // 2
+    area = Rect(left, top, left + side, top + side).intersected(painting.rect)
+    if area.empty:
+        return None
+    cover = np.zeros((area.height, area.width))
+    for key, local in area.tiles():
+        tile = silhouette_tile(part, key)
+        if tile is not None:
+            at = local.moved(key[1] * TILE - area.x0, key[0] * TILE - area.y0)
+            cover[at.y0 : at.y1, at.x0 : at.x1] = tile[local.y0 : local.y1, local.x0 : local.x1]
+    # A pixel that is partly outside shows what is there, too.
+    return mean_colour(_visible(painting, area) * (cover >= WHOLLY_COVERED))
 
 
 def below(painting: Painting, layer: int, x: float, y: float) -> Colour | None:
