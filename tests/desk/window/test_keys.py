@@ -191,6 +191,10 @@ def test_v_goes_through_the_looks(hand, session):
     hand.key(Key.Key_V)
     assert session.looking.look == "steps"
     hand.key(Key.Key_V)
+    assert session.looking.look == "edges"
+    # Paper, where nothing has an edge.
+    assert shown().lightness() > 200
+    hand.key(Key.Key_V)
     assert session.looking.look == "colour"
     assert session.painting is before
 

@@ -206,8 +206,28 @@ def test_the_steps_look_has_the_five_values_of_the_scale():
     assert nearest_step(scale, 58.1) == 3
 
 
+def test_the_look_of_edges_tells_hard_soft_and_lost_ones_apart():
+    """One step of values from left to right, seen through three blurs, and one that is hardly any."""
+    across = np.arange(240, dtype=float)
+
+    def seen(low, high, blur):
+        share = np.clip((across - 120) / max(blur, 1) + 0.5, 0, 1)
+        grey = np.tile(np.rint(low + (high - low) * share), (60, 1)).astype(np.uint32)
+        found = look("edges", grey * 0x010101 | np.uint32(0xFF000000))[30]
+        return np.stack([found >> shift & 255 for shift in (16, 8, 0)], axis=-1).astype(int)
+
+    hard, soft, lost = seen(60, 180, 1), seen(60, 180, 16), seen(118, 122, 1)
+    assert hard[116:124].min() < 90
+    warmth = hard[:, 0] - hard[:, 2]
+    assert warmth[90:150].max() < 60  # ink, not a band
+    assert soft[112:128].min(axis=0)[0] > 120
+    assert (soft[:, 0] - soft[:, 2])[112:128].max() > 60
+    assert np.ptp(lost) < 30
+    assert np.ptp(hard[:60]) < 30
+
+
 def test_an_unknown_look_is_named():
-    with pytest.raises(InputError, match="look: expected one of colour, values, steps"):
+    with pytest.raises(InputError, match="look: expected one of colour, values, steps, edges"):
         look("x-ray", np.zeros((1, 1), np.uint32))
 
 

@@ -14,7 +14,7 @@ from japanner.desk.session.session import Session
 from japanner.desk.widgets.images import image_of, shared_image
 from japanner.painting.form.coverages import mask_sheet
 from japanner.painting.model import Mask
-from japanner.painting.picture.looks import LOOKS, Pixels, look, squinted
+from japanner.painting.picture.looks import EDGES_REACH_PX, LOOKS, Pixels, look, squinted
 from japanner.raster.geometry import Rect
 
 __all__ = ["ShownPicture", "level_at"]
@@ -65,7 +65,8 @@ class ShownPicture:
             image, scale = mask, 1
         elif self._session.looking.look == AGAINST_LIGHT and self._session.trials.trial is None:
             image = self._against_light(pixels, scale) or image
-        visible = view.to_canvas().mapRect(exposed).adjusted(-2 * scale, -2 * scale, 2 * scale, 2 * scale)
+        reach = scale * (EDGES_REACH_PX if self._session.looking.look == "edges" else 2)
+        visible = view.to_canvas().mapRect(exposed).adjusted(-reach, -reach, reach, reach)
         self._settle(scale.bit_length() - 1, visible)
         source = QRectF(visible.x() / scale, visible.y() / scale, visible.width() / scale, visible.height() / scale)
         part = source.toAlignedRect().intersected(image.rect())

@@ -14,7 +14,17 @@ from japanner import checks
 from japanner.color import lab, srgb
 from japanner.raster import _kernels_tiles as kernels
 
-__all__ = ["EVEN_STEPS", "LOOKS", "SQUINTS", "even_scale", "grey_code", "look", "nearest_step", "squinted"]
+__all__ = [
+    "EDGES_REACH_PX",
+    "EVEN_STEPS",
+    "LOOKS",
+    "SQUINTS",
+    "even_scale",
+    "grey_code",
+    "look",
+    "nearest_step",
+    "squinted",
+]
 
 EVEN_STEPS: Final = (2, 3, 4, 5, 6, 7, 8, 9)
 SQUINTS: Final = (1, 2, 3, 4, 5)
@@ -24,13 +34,11 @@ Pixels = NDArray[np.uint32]
 
 
 def look(name: str, pixels: Pixels, scale: tuple[float, ...] = ()) -> Pixels:
-    """0xffRRGGBB pixels (h, w) as the look shows them; `scale` is the part's five steps for "steps"."""
-    codes_of = LOOKS[checks.one_of("look", name, LOOKS)]
-    if codes_of is None:
-        return pixels
-    out, codes = np.empty_like(pixels), codes_of(tuple(scale))
-    kernels.grey_picture(np.ascontiguousarray(pixels), out, codes, _linear_codes())
-    return out
+    """0xffRRGGBB pixels (h, w) as the look shows them; `scale` is the part's five steps for "steps".
+
+    "edges" counts in the pixels that it is given: what is hard on the screen is hard.
+    """
+    return LOOKS[checks.one_of("look", name, LOOKS)](pixels, tuple(scale))
 
 
 def even_scale(count: int) -> tuple[float, ...]:
@@ -89,9 +97,55 @@ def _step_codes(scale: tuple[float, ...]) -> NDArray[np.uint8]:
     return _greys(steps[np.searchsorted(middles, _values())])
 
 
-LOOKS: Final[dict[str, Callable[[tuple[float, ...]], NDArray[np.uint8]] | None]] = {
-    "colour": None,
-    "values": lambda _: _value_codes(),
-    "steps": _step_codes,
+def _in_greys(pixels: Pixels, codes: NDArray[np.uint8]) -> Pixels:
+    out = np.empty_like(pixels)
+    kernels.grey_picture(np.ascontiguousarray(pixels), out, codes, _linear_codes())
+    return out
+
+
+def _edges(pixels: Pixels, scale: tuple[float, ...]) -> Pixels:
+    """Edges on paper: hard ones as thin dark lines, soft ones as wide warm bands, lost ones not at all.
+
+    By how steep values are near by and farther off: a hard edge is steeper by far when it is looked at closely.
+    """
+    value = (_in_greys(pixels, _value_codes()) & np.uint32(255)).astype(np.float32) / np.float32(2.55)
+    near, far = (_steepness(value, sigma) for sigma in (NEAR_PX, FAR_PX))
+    # Of a step of any height, seen through a blur: its height, and how much closer its sides are than the blur.
+    high = far * np.float32(FAR_PX * np.sqrt(2 * np.pi))
+    shows = np.clip((high - LEAST_STEP) / LEAST_STEP, 0, 1)
+    ratio = near / np.maximum(far, 1e-3)
+    hard = np.clip((ratio - 1.6) / 1.6, 0, 1)
+    line = np.clip(near * np.float32(NEAR_PX * np.sqrt(2 * np.pi)) / np.maximum(high, 1e-3), 0, 1) * hard * shows
+    # What is left of a hard edge farther off is not a soft one.
+    beside = cv2.GaussianBlur(cv2.dilate(line, np.ones((13, 13), np.uint8)), (0, 0), 1.5)
+    band = (1 - hard) * shows * 0.8 * np.clip(1 - 1.6 * beside, 0, 1)
+    out = np.zeros(pixels.shape, np.uint32)
+    for shift, (paper, ink, warm) in zip((16, 8, 0), zip(PAPER, HARD, SOFT, strict=True), strict=True):
+        channel = paper + (warm - paper) * band
+        channel = channel + (ink - channel) * line
+        out |= np.rint(np.clip(channel, 0, 255)).astype(np.uint32) << np.uint32(shift)
+    return np.uint32(0xFF000000) | out
+
+
+def _steepness(value: NDArray[np.float32], sigma: float) -> NDArray[np.float32]:
+    """L* a pixel (h, w) of values seen through a blur."""
+    soft = cv2.GaussianBlur(value, (0, 0), sigma, borderType=cv2.BORDER_REPLICATE)
+    across, down = (cv2.Sobel(soft, cv2.CV_32F, *way, ksize=3, borderType=cv2.BORDER_REPLICATE) / 8
+                    for way in ((1, 0), (0, 1)))  # fmt: skip
+    return np.hypot(across, down).astype(np.float32)
+
+
+NEAR_PX, FAR_PX = 0.8, 4.0
+EDGES_REACH_PX: Final = 14
+"""So far from a pixel lies what the look of edges asks for."""
+LEAST_STEP: Final = 5.0
+"""L* that an edge has to be high to be one."""
+PAPER, HARD, SOFT = (233, 229, 220), (28, 24, 22), (206, 146, 62)
+
+LOOKS: Final[dict[str, Callable[[Pixels, tuple[float, ...]], Pixels]]] = {
+    "colour": lambda pixels, _: pixels,
+    "values": lambda pixels, _: _in_greys(pixels, _value_codes()),
+    "steps": lambda pixels, scale: _in_greys(pixels, _step_codes(scale)),
+    "edges": _edges,
 }
-"""Every look: from a part's scale to the grey of each value, or None for the picture as it is."""
+"""Every look: from 0xffRRGGBB pixels and a part's scale to what is seen."""
