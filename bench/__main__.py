@@ -13,7 +13,7 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["JAPANNER_STATE"] = tempfile.mkdtemp(prefix="japanner-bench-")
 
-from bench import brushes, compositing, dab, files, flats, light, pen, scaling, startup, strands, values
+from bench import brushes, compositing, dab, faces, files, flats, light, pen, scaling, startup, strands, values
 from bench.result import Result, table
 from japanner.warming import load_kernels
 
@@ -25,6 +25,7 @@ PARTS = {
     "flats": flats,
     "values": values,
     "light": light,
+    "faces": faces,
     "strands": strands,
     "files": files,
     "startup": startup,

@@ -150,6 +150,7 @@ def every_operation() -> tuple[st.SearchStrategy, ...]:
         b(lambda x, y: ops.SetLandmarks("", (("nose tip", x, y),)), st.floats(-50, 300), st.floats(-50, 300)),
         b(lambda a: ops.SetMaquette({"format": 1, "pieces": [{"name": "Egg", "kind": "egg"}], "unit_px": a}),
           st.floats(2, 40)),
+        b(lambda c: ops.LayFace(0, c), colour),
         b(lambda uid, maker, s: ops.Make(uid, maker, {}, s), part, st.sampled_from(quick_makers), seed),
         b(ops.BreakEdge, part, st.floats(2, 20), seed),
         b(lambda word, c: ops.SetPainting({"title": word, "ground": c}), name, colour),

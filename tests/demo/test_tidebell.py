@@ -109,9 +109,9 @@ def test_the_shipped_painting_is_whole(shipped):
 def test_catch_lights_lie_on_the_lit_side(shipped):
     for name in ("Near eye", "Far eye"):
         light = layer_of(shipped.painting, name, "Catch light").pixels.read(shipped.painting.rect)[:3].mean(axis=0)
-        ball = cover(shipped.painting, name, "Flat")
+        pupil = cover(shipped.painting, name, "Pupil")
         (light_y, light_x), (y, x) = (
-            np.average(np.nonzero(one), axis=1) for one in (light > 0.6 * light.max(), ball > 0.5)
+            np.average(np.nonzero(one), axis=1) for one in (light > 0.6 * light.max(), pupil > 0.5)
         )
         assert light_x < x - 1  # the key light comes from the left
         assert light_y < y - 1  # and from above

@@ -308,6 +308,22 @@ def test_skin_of_a_figure_differs_by_zone_and_is_broken_up_where_it_is_wet():
     assert rough > 0.05
 
 
+def test_fine_hair_stands_out_over_the_silhouette_and_not_over_other_zones(turned_head):
+    script, (skin, lips, _) = turned_head
+    script.do(Make(skin, "skin", {"pores": 6.0, "down": 100.0}, seed=3))
+    hairs = layers(script, skin)["Fine hair"]
+    assert hairs.place == "over"
+    _, cover = planes(hairs, script.painting.rect)
+    seen = seen_of(script.painting).seen
+    assert (cover[~seen] > 0.05).sum() > 100
+    mouth = silhouette_sheet(script.painting, script.painting.part(lips)).coverage(script.painting.rect) > 0.9
+    assert cover[mouth].max() < 0.02
+    script.document.undo()
+    script.do(Make(skin, "skin", {"pores": 6.0, "down": 0.0}, seed=3))
+    assert "Fine hair" not in layers(script, skin)
+    script.document.undo()
+
+
 def test_spots_are_fewer_and_softer_on_dark_skin():
     amounts = []
     for value in (75.0, 28.0):

@@ -222,9 +222,9 @@ def eyes(painter: Painter, near: int, far: int) -> None:
     """Amber all over, no white to be seen; the far eye's nose is on its right."""
     for part, inner, seed in ((near, "left", 4), (far, "right", 5)):
         painter.script.do(Make(part, "eye", {
-            "iris_mm": 12.0, "pupil_mm": 6.0, "iris": (0.17, 0.085, 0.03), "iris_inner": (0.31, 0.165, 0.05),
+            "iris_mm": 11.0, "pupil_mm": 4.4, "iris": (0.17, 0.085, 0.03), "iris_inner": (0.31, 0.165, 0.05),
             "white": (0.16, 0.11, 0.08), "lid": (0.16, 0.12, 0.11), "ring": 90.0, "catch": 26.0,
-            "catch_shape": "softbox", "inner": inner, "lids": False, "gaze_right": -4.0, "gaze_up": 0.0,
+            "catch_shape": "softbox", "inner": inner, "lids": False, "gaze_right": 14.0, "gaze_up": 4.0,
             "lid_shadow": 150.0,
         }, seed=seed))  # fmt: skip
         for one in painter.script.painting.part(part).layers:

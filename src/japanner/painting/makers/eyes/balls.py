@@ -9,7 +9,6 @@ from typing import Any, Final
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner.light import optics
 from japanner.light.faces import points_of
 from japanner.light.figure.data import figure_data
 from japanner.light.figure.shape import MM_UNITS
@@ -21,7 +20,8 @@ from japanner.painting.model import Painting, Part
 __all__ = ["GAZE", "Eyeball", "eyeballs_of", "target_of"]
 
 Vector = NDArray[np.float64]
-GLOBE_MM: Final = optics.CORNEA["globe"]
+GLOBE_MM: Final = 15.6
+"""Radius of an animal's ball, as that of a figure's is: so settings mean the same in both."""
 HANDLE_MM: Final = 160.0
 """So far before the eyes is the handle of their gaze."""
 

@@ -16,6 +16,8 @@ __all__ = ["EyeForm", "eye_form", "opening"]
 
 Plane = NDArray[np.float32]
 MM = optics.CORNEA
+STEEPEST, WIDER = 0.75, 1.08
+"""Of the ball's radius, a cornea's at least; of the iris's, at any rate."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,16 +78,18 @@ def eye_form(x: Plane, y: Plane, gaze: tuple[float, float], iris_mm: float, ligh
     r2 = np.minimum(x * x + y * y, globe**2 * 0.98)
     ball = np.stack((x, y, np.sqrt(globe**2 - r2))) / globe
     ball /= np.linalg.norm(ball, axis=0)
-    radius = MM["radius"] * iris_mm / MM["iris"]
+    scale = iris_mm / MM["iris"]
+    # A large iris has a cornea that is no flatter than the ball allows.
+    radius = min(MM["radius"] * scale, max(STEEPEST * globe, WIDER * iris_mm))
     # The cornea stands out of the ball by as much as it does at its true size.
-    middle = axis * (globe + (MM["pivot"] - MM["globe"] - MM["radius"]) * iris_mm / MM["iris"])
+    middle = axis * (globe + (MM["pivot"] - MM["globe"]) * scale - radius)
     dx, dy = x - middle[0], y - middle[1]
     inside = radius**2 - dx * dx - dy * dy
     point = np.stack((x, y, middle[2] + np.sqrt(np.maximum(inside, 0))))
     corneal = np.stack((dx, dy, np.sqrt(np.maximum(inside, 1e-6)))) / radius
     corneal /= np.linalg.norm(corneal, axis=0)
     inner = optics.refracted(np.array((0.0, 0.0, -1.0)), np.moveaxis(corneal, 0, -1), 1 / MM["index"])
-    plane = middle + axis * (MM["radius"] - MM["depth"]) * iris_mm / MM["iris"]
+    plane = middle + axis * (radius - MM["depth"] * scale)
     gap = np.moveaxis(point, 0, -1) - plane
     way = -(gap @ axis) / np.minimum(inner @ axis, -1e-3)
     seen = gap + way[..., None] * inner

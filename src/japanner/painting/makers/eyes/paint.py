@@ -26,6 +26,8 @@ PUPILS: Final = ("round", "slit", "oblong")
 WHITEST: Final = 66.0
 """L* that the white of an eye does not reach (common practice), and from where on it is held back."""
 EASED: Final = 54.0
+HIDDEN_MM, UNDER_MM = 0.2, 1.5
+"""A catch light whose middle is nearer to the lid is hidden by it, and comes out to so far below."""
 
 
 @dataclass(eq=False)
@@ -252,12 +254,28 @@ def _glow(eye: Eye) -> Sheet:
     return eye.sheet("Far-side glow", "light", paint, eye.form.cornea * eye.cover, mode="Screen", strength=0.85)
 
 
+def _seen_light(eye: Eye, mirrored: Plane, light: NDArray[np.float64]) -> NDArray[np.float64]:
+    """The way to the light that the cornea mirrors; where the lid would hide all of it, the nearest that is seen: an
+    eye without a catch light is dead (common practice).
+    """
+    cosine = np.einsum("i,ihw->hw", light.astype(np.float32), mirrored) * (eye.form.cornea > 0)
+    row, column = np.unravel_index(int(np.argmax(cosine)), cosine.shape)
+    if eye.cover[row, column] > 0.5 and eye.form.above[row, column] > HIDDEN_MM:
+        return light
+    rows, columns = np.nonzero((eye.cover > 0.9) & (eye.form.above > UNDER_MM) & (eye.form.cornea > 0.5))
+    if not len(rows):
+        return light
+    nearest = int(np.argmin((rows - row) ** 2 + (columns - column) ** 2))
+    return mirrored[:, rows[nearest], columns[nearest]].astype(float)
+
+
 def _catch(eye: Eye) -> Sheet:
     """The light itself, mirrored by the cornea: in its own shape, cut by the lid and the lashes."""
     scene, form = eye.scene, eye.form
     n = form.corneal
     mirrored = np.stack((2 * n[2] * n[0], 2 * n[2] * n[1], 2 * n[2] * n[2] - 1))
-    spot = mirrored_light(mirrored, np.asarray(scene.light, float), scene["catch"], scene["catch_shape"], 0.16)
+    towards = _seen_light(eye, mirrored, np.asarray(scene.light, float))
+    spot = mirrored_light(mirrored, towards, scene["catch"], scene["catch_shape"], 0.16)
     spot = spot * form.cornea * (0.35 + 0.65 * smoothstep(-0.3, 1.2, form.above))
     # A thin film also lies on the white: here and there it sparkles.
     wet = fractal(scene.chance("catch"), eye.shape, 1.1 * eye.px, 2)

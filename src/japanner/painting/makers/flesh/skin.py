@@ -23,6 +23,7 @@ from japanner.painting.makers.base import (
     smoothstep,
 )  # fmt: skip
 from japanner.painting.makers.flesh.blood import warmth
+from japanner.painting.makers.flesh.down import down
 from japanner.painting.makers.flesh.relief import relief
 from japanner.painting.makers.flesh.spots import age_spots, beard_shadow, freckles
 from japanner.painting.makers.flesh.zones import Zones
@@ -69,7 +70,9 @@ def _make(scene: Scene) -> list[Sheet]:
     sheets.append(_pores(scene, zones, uneven))
     if zones.any:
         sheets += [_seam(scene, zones), _nostrils(scene, zones), _through(scene, zones)]
-    return [*sheets, _wet(scene, zones, uneven, blood)]
+    sheets.append(_wet(scene, zones, uneven, blood))
+    hairs = down(scene, zones) if zones.any and scene["down"] > 0 else None
+    return sheets if hairs is None else [*sheets, hairs]
 
 
 def _tints(scene: Scene, zones: Zones) -> Sheet:
@@ -225,6 +228,7 @@ SKIN: Final = Maker(
         number("beard", "beard shadow", 0, 0, 100, "How much of a shaven beard shows", unit=" %"),
         number("through", "light through", 50, 0, 100, "Light that comes through ears and wings of the nose",
                unit=" %"),
+        number("down", "fine hair", 30, 0, 100, "Fine pale hair at the silhouette of a figure", unit=" %"),
         number("wet", "wet", 45, 0, 100, "Small highlights of a wet film", unit=" %"),
         DEPTH,
     ),
