@@ -9,6 +9,7 @@ import pytest
 from japanner.color import lab
 from japanner.demo import DEMOS, hair, hand, light_study, studies
 from japanner.demo.light_study import Form
+from japanner.files.opening import open_painting
 from japanner.painting.model import Light
 from japanner.painting.picture.compositor import flattened
 from japanner.painting.working_order import working_order
@@ -174,3 +175,23 @@ def test_the_hair_sheet_paints_itself_the_same_again():
 
 def test_every_demo_can_be_asked_for():
     assert set(DEMOS) == {"tidebell", "studies", "materials", "heads", "animals", "hair"}
+
+
+@pytest.mark.parametrize(
+    ("name", "heads"), [("heads", ("Ione", "Old", "Lio")), ("animals", ("Otter", "Cat"))]
+)  # fmt: skip
+def test_every_face_that_is_shipped_was_finished_by_hand(name, heads):
+    """A hundred strokes each at least, and the eyes, coats and skins that makers laid under them."""
+    path = DEMOS[name].file
+    assert path is not None
+    assert path.stat().st_size < 10 * 2**20
+    found = open_painting(path)
+    strokes = dict.fromkeys(heads, 0)
+    owners = {layer.uid: part.name for part in found.painting.parts for layer in part.layers}
+    for record in found.records:
+        if record["op"] == "stroke":
+            for head in heads:
+                strokes[head] += owners.get(record["layer"], "").startswith(head)
+    assert min(strokes.values()) >= 100, strokes
+    names = {layer.name for part in found.painting.parts for layer in part.layers}
+    assert {"Iris", "Pupil", "Catch light"} <= names
