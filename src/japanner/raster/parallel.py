@@ -10,7 +10,7 @@ from __future__ import annotations
 import contextlib
 import os
 import threading
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from contextvars import ContextVar
@@ -27,6 +27,7 @@ __all__ = [
     "stand_alone",
     "stand_behind",
     "team",
+    "together",
     "watched",
     "watching",
 ]
@@ -105,6 +106,13 @@ def beside(here: Callable[[], Item], there: Callable[[], Other]) -> tuple[Item, 
     """
     other = team().submit(there)
     return here(), other.result()
+
+
+def together(works: Sequence[Callable[[], Item]]) -> list[Item]:
+    """What several whole pieces of work come to that are done at the same time; they may share out what they do."""
+    if _place.get() == "alone":
+        return [work() for work in works]
+    return list(ASIDE.map(lambda work: work(), works))
 
 
 def each(items: Iterable[Item], work: Callable[[Item], None], worth_it: int = 4) -> None:

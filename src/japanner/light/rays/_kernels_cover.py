@@ -30,16 +30,16 @@ SIDE = 4
 def blend(hit, shares, triangles, values, out, top, bottom):
     """Rows top..bottom of values (n,) of points as they are seen: out (h, w), 0 where nothing is.
 
-    hit (h, w): triangle; shares (h, 2 w): of its second corner, then of its third.
+    hit (h, w): triangle; shares (2 h, w): of its second corner, then of its third.
     """
-    width = hit.shape[1]
+    height, width = hit.shape
     for j in range(uintp(top), uintp(bottom)):
         for i in range(uintp(width)):
             t = hit[j, i]
             if t < 0:
                 out[j, i] = ZERO
                 continue
-            u, v = shares[j, i], shares[j, i + uintp(width)]
+            u, v = shares[j, i], shares[j + uintp(height), i]
             a, b, c = triangles[t, 0], triangles[t, 1], triangles[t, 2]
             out[j, i] = (ONE - u - v) * values[a] + u * values[b] + v * values[c]
 

@@ -27,7 +27,7 @@ def seen_values(found: Surface, values: Floats) -> Floats:
     out, height = np.zeros(found.piece.shape, np.float32), found.piece.shape[0]
     if found.shell is None:
         return out
-    triangles, shares = found.shell.triangles, np.concatenate((found.shares[0], found.shares[1]), axis=1)
+    triangles, shares = found.shell.triangles, found.shares.reshape(-1, found.shares.shape[2])
 
     def band(top: int) -> None:
         kernels.blend(found.hit, shares, triangles, values, out, top, min(top + BAND, height))

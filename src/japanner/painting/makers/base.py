@@ -159,12 +159,16 @@ class Sheet:
 
     def smoothed(self, ends: Contours) -> Sheet:
         """The same with its paint in shares along the contours inside a form of its area."""
-        cover = ends.mixed(self.cover)
-        colour = ends.mixed(self.colour * self.cover) / np.maximum(cover, 1e-6)
-        pixels = (slice(None), *ends.pixels.T)
-        fresh = self.colour.copy()
-        fresh[pixels] = colour[pixels]
-        return replace(self, colour=fresh, cover=cover)
+        here, there = tuple(ends.pixels.T), tuple(ends.others.T)
+        own, beyond = ends.share * self.cover[here], (1 - ends.share) * self.cover[there]
+        whole = own + beyond
+        cover, colour = self.cover.copy(), self.colour
+        cover[here] = whole
+        if colour.strides[1:] != (0, 0):  # else it is one colour all over
+            mixed = (own * colour[:, *here] + beyond * colour[:, *there]) / np.maximum(whole, 1e-6)
+            colour = colour.copy()
+            colour[:, *here] = mixed
+        return replace(self, colour=colour, cover=cover)
 
     def codes(self) -> NDArray[np.uint16]:
         """Premultiplied codes (4, h, w)."""

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Final
 
-import cv2
 import numpy as np
 import scipy
 
@@ -14,13 +13,13 @@ from japanner.light.figure.data import figure_data
 from japanner.light.figure.shape import HEAD_UNITS
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
-from japanner.light.rays.owners import zone
 from japanner.light.rays.surface import seen_at
 from japanner.light.turning import turned
-from japanner.painting.form.forms import Form, seen_of
+from japanner.painting.form.forms import Form
 from japanner.painting.makers.base import Plane, Scene, fractal, smoothstep
+from japanner.painting.makers.flesh.zones import Zones
 
-__all__ = ["warmth"]
+__all__ = ["WARM_ZONES", "warmth"]
 
 # Where blood is near, by what landmarks of a head call it: strength, and reach in head heights (common practice).
 WARM: Final = {"cheek": (1.0, 0.11), "nose tip": (0.9, 0.07), "nose wing": (0.7, 0.05), "ear": (0.8, 0.09),
@@ -31,18 +30,18 @@ WARM_ZONES: Final = {"nose tip": (0.9, 0.02), "nose wings": (0.7, 0.02), "ears":
 """The same by zones of a figure: strength, and over what share of the head's height they end."""
 
 
-def warmth(scene: Scene) -> Plane:
+def warmth(scene: Scene, zones: Zones | None = None) -> Plane:
     """How near blood is, 0..1: as painted, or by the maquette's heads and figures, or else where the form stands out
     and where it is thin.
     """
     painted = scene.map("blood_map")
     if painted is not None:
         return painted
-    form = scene.form
+    form, zones = scene.form, zones or Zones(scene)
     found = np.zeros(form.cover.shape, np.float32)
     for name, strength, reach_px, places in _blooms(scene):
         if name:
-            found = np.maximum(found, strength * _zone(scene, name, reach_px))
+            found = np.maximum(found, strength * zones.soft_px(name, reach_px))
         for x, y in places:
             far = _squares(form, x, y) / (2 * reach_px**2)
             found = np.maximum(found, strength * np.exp(-far))
@@ -52,7 +51,7 @@ def warmth(scene: Scene) -> Plane:
             -scipy.ndimage.distance_transform_edt(np.pad(form.cover, 1) > 0.5)[1:-1, 1:-1] / (0.06 * max(found.shape))
         )
         found = np.clip(0.75 * smoothstep(0.72, 1.0, out) + 0.6 * thin, 0, 1)
-    patchy = 0.75 + 0.25 * np.tanh(fractal(scene.random, form.cover.shape, max(found.shape) * 0.12, 4))
+    patchy = 0.75 + 0.25 * np.tanh(fractal(scene.chance("blood"), form.cover.shape, max(found.shape) * 0.12, 4))
     return np.clip(found * patchy, 0, 1).astype(np.float32)
 
 
@@ -93,10 +92,3 @@ def _squares(form: Form, x: float, y: float) -> Plane:
     """Squares of the distance of every pixel to a place of the canvas."""
     ys, xs = np.mgrid[form.area.y0 : form.area.y1, form.area.x0 : form.area.x1].astype(np.float32)
     return (xs - x) ** 2 + (ys - y) ** 2
-
-
-def _zone(scene: Scene, name: str, reach_px: float) -> Plane:
-    """A zone of figures over the form's area, softened over `reach_px`."""
-    area = scene.form.area
-    found = zone(seen_of(scene.painting), name)[area.y0 : area.y1, area.x0 : area.x1]
-    return cv2.GaussianBlur(np.ascontiguousarray(found), (0, 0), max(reach_px, 0.5))

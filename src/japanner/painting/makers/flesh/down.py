@@ -25,15 +25,15 @@ LONG: Final = (1.2, 3.2)
 JOINTS: Final = 5
 
 
-def down(scene: Scene, zones: Zones) -> Sheet | None:
-    """Short pale hairs that stand out over the silhouette, brightest towards the light; None where it ends nowhere
+def down(scene: Scene, zones: Zones) -> list[Sheet]:
+    """Short pale hairs that stand out over the silhouette, brightest towards the light; none where it ends nowhere
     before something else.
     """
     form, random, apart = scene.form, scene.chance("down"), float(scene["pores"])
     roots, out = _roots(scene, random, apart)
     count = len(roots)
     if not count:
-        return None
+        return []
     turn = random.normal(0, 0.55, count)
     x, y = out.T
     way = np.stack((x * np.cos(turn) - y * np.sin(turn), x * np.sin(turn) + y * np.cos(turn)), axis=1)
@@ -49,7 +49,7 @@ def down(scene: Scene, zones: Zones) -> Sheet | None:
     strands = Strands.of(points, max(0.10 * apart, 0.55), colours, alpha, tip=0.3, power=1.2)
     area = form.area.grown(int(LONG[1] * apart) + 3).intersected(scene.painting.rect)
     drawn = strands.drawn(area)
-    return Sheet("Fine hair", "strays", area, drawn[:3] / np.maximum(drawn[3], 1e-6), drawn[3], place="over")
+    return [Sheet("Fine hair", "strays", area, drawn[:3] / np.maximum(drawn[3], 1e-6), drawn[3], place="over")]
 
 
 def _roots(scene: Scene, random: np.random.Generator, apart: float) -> tuple[Floats, Floats]:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Final
 
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner.color import lab, srgb
+from japanner.color import lab
 from japanner.light.inflate import normals_of
 from japanner.light.shading import ggx
 from japanner.painting.makers.base import (
@@ -16,17 +17,20 @@ from japanner.painting.makers.base import (
     Plane,
     Scene,
     Sheet,
+    encoded,
     filled,
     fractal,
     number,
     painted_map,
     smoothstep,
 )  # fmt: skip
+from japanner.painting.makers.flesh.blood import WARM_ZONES as BLOOD
 from japanner.painting.makers.flesh.blood import warmth
 from japanner.painting.makers.flesh.down import down
-from japanner.painting.makers.flesh.relief import relief
-from japanner.painting.makers.flesh.spots import age_spots, beard_shadow, freckles
+from japanner.painting.makers.flesh.relief import PORES, relief
+from japanner.painting.makers.flesh.spots import SPOTTED, age_spots, beard_shadow, freckles
 from japanner.painting.makers.flesh.zones import Zones
+from japanner.raster.parallel import together
 
 __all__ = ["SKIN"]
 
@@ -58,21 +62,28 @@ PORE_DEPTH: Final = 0.17
 
 def _make(scene: Scene) -> list[Sheet]:
     form, zones = scene.form, Zones(scene)
-    key = np.clip(scene.facing(form.normal), 0, 1) * form.lit
-    blood = warmth(scene) * scene["blood"] / 100
-    uneven = relief(scene, zones)
-    scene.tell(0.5)
-    sheets = [_tints(scene, zones)] if zones.any and scene["zones"] > 0 else []
-    sheets += [*_colours(scene, zones, blood, key), *_dark(scene, key)]
-    for name, make in (("beard", beard_shadow), ("age_spots", age_spots), ("freckles", freckles)):
-        if scene[name] > 0:
-            sheets.append(make(scene, zones, key))
-    sheets.append(_pores(scene, zones, uneven))
     if zones.any:
-        sheets += [_seam(scene, zones), _nostrils(scene, zones), _through(scene, zones)]
-    sheets.append(_wet(scene, zones, uneven, blood))
-    hairs = down(scene, zones) if zones.any and scene["down"] > 0 else None
-    return sheets if hairs is None else [*sheets, hairs]
+        zones.find({*TINTS, *GLOSS, *THIN, *PORES, *SPOTTED, *BLOOD, "lip seam"})
+    key = np.clip(scene.facing(form.normal), 0, 1) * form.lit
+    blood, uneven = together((lambda: warmth(scene, zones) * scene["blood"] / 100, lambda: relief(scene, zones)))
+    scene.tell(0.5)
+    figure = zones.any
+    steps: list[tuple[bool, Callable[[], list[Sheet]]]] = [
+        (figure and scene["zones"] > 0, lambda: [_tints(scene, zones)]),
+        (True, lambda: _colours(scene, zones, blood, key)),
+        (True, lambda: _dark(scene, key)),
+        (scene["beard"] > 0, lambda: [beard_shadow(scene, zones, key)]),
+        (scene["age_spots"] > 0, lambda: [age_spots(scene, zones, key)]),
+        (scene["freckles"] > 0, lambda: [freckles(scene, zones, key)]),
+        (True, lambda: [_pores(scene, zones, uneven)]),
+        (figure, lambda: [_seam(scene, zones), _nostrils(scene, zones)]),
+        (figure, lambda: [_through(scene, zones)]),
+        (True, lambda: [_wet(scene, zones, uneven, blood)]),
+        (figure and scene["down"] > 0, lambda: down(scene, zones)),
+    ]
+    # Each draws chance by its own name, so that it does not matter which comes first.
+    made = together([step for on, step in steps if on])
+    return [sheet for sheets in made for sheet in sheets]
 
 
 def _tints(scene: Scene, zones: Zones) -> Sheet:
@@ -192,7 +203,7 @@ def _through(scene: Scene, zones: Zones) -> Sheet:
     red = np.array((0.80, 0.19, 0.09)) * key / key.max()
     # Dark skin lets less through.
     red = red * (0.12 + 0.5 * float(lab.luminance_from_lightness(lab.lightness_from_srgb(np.asarray(scene.local)))))
-    paint = srgb.encode(np.clip(red[:, None, None] * glow, 0, 1))
+    paint = encoded(red[:, None, None].astype(np.float32) * glow)
     return Sheet("Light through", "light", form.area, paint, form.cover, mode="Screen")
 
 
@@ -207,7 +218,7 @@ def _wet(scene: Scene, zones: Zones, uneven: Plane, blood: Plane) -> Sheet:
     broken = np.clip(1 + 0.75 * uneven, 0.1, 1.6)
     bright = np.clip(lobes * gloss * patchy * broken * form.lit * form.openness * scene["wet"] / 100 * 0.8, 0, 1)
     key = np.asarray(scene.sources.key_colour)
-    colour = srgb.encode(np.clip(bright[None] * (0.35 + 0.65 * key / key.max())[:, None, None], 0, 1))
+    colour = encoded(bright[None] * (0.35 + 0.65 * key / key.max()).astype(np.float32)[:, None, None])
     return Sheet("Wet highlights", "highlight", form.area, colour, form.cover, mode="Screen", strength=0.8)
 
 

@@ -13,13 +13,15 @@ from japanner.painting.makers.base import Plane, Scene, Sheet, filled, fractal, 
 from japanner.painting.makers.flesh.relief import pits
 from japanner.painting.makers.flesh.zones import Zones
 
-__all__ = ["age_spots", "beard_shadow", "freckles"]
+__all__ = ["SPOTTED", "age_spots", "beard_shadow", "freckles"]
 
 SUN: Final = {"nose bridge": 1.0, "nose tip": 0.8, "cheeks": 0.9, "forehead": 0.55, "shoulders": 0.7, "lids": 0.3,
               "lips": 0.05, "neck": 0.12, "jaw": 0.2, "chin": 0.25, "mouth surround": 0.3, "ears": 0.3}  # fmt: skip
 OLD: Final = {"forehead": 0.8, "scalp": 1.0, "cheeks": 0.6, "jaw": 0.5, "nose bridge": 0.3, "eye sockets": 0.2,
               "neck": 0.4, "shoulders": 0.5, "lips": 0.0}  # fmt: skip
 BEARD: Final = {"jaw": 0.8, "chin": 1.0, "mouth surround": 1.0, "neck": 0.3, "cheeks": 0.15, "lips": 0.0}
+SPOTTED: Final = frozenset((*SUN, *OLD, *BEARD))
+"""Zones that are asked for."""
 MOST: Final = 20000
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Final
@@ -30,6 +30,7 @@ class Zones:
 
     def __post_init__(self) -> None:
         self._kept: dict[str, Plane] = {}
+        self._small: dict[str, NDArray[Any]] = {}
 
     @cached_property
     def head_px(self) -> float:
@@ -51,9 +52,18 @@ class Zones:
             self._kept[name] = np.ascontiguousarray(found)
         return self._kept[name]
 
+    def find(self, names: Iterable[str]) -> None:
+        """Have zones at hand, for work that goes on at the same time."""
+        for name in names:
+            self.share(name)
+
     def soft(self, name: str, heads: float) -> Plane:
         """The same with its border softened over a share of the head's height."""
         return self._full(self._soft(name, heads))
+
+    def soft_px(self, name: str, px: float) -> Plane:
+        """The same, softened over px."""
+        return self._full(self._softened(name, px))
 
     def field(self, values: Mapping[str, Any], rest: Any, heads: float = 0.02) -> Plane:
         """Numbers (h, w), or vectors (k, h, w), that zones have: blended over a share of the head's height; elsewhere,
@@ -78,9 +88,14 @@ class Zones:
         return -(-height // COARSE), -(-width // COARSE)
 
     def _soft(self, name: str, heads: float) -> Plane:
-        height, width = self._coarse_shape
-        small: NDArray[Any] = cv2.resize(self.share(name), (width, height), interpolation=cv2.INTER_AREA)
-        return cv2.GaussianBlur(small, (0, 0), max(heads * self.head_px / COARSE, 0.3))
+        return self._softened(name, heads * self.head_px)
+
+    def _softened(self, name: str, px: float) -> Plane:
+        """At the coarse size."""
+        if name not in self._small:
+            height, width = self._coarse_shape
+            self._small[name] = cv2.resize(self.share(name), (width, height), interpolation=cv2.INTER_AREA)
+        return cv2.GaussianBlur(self._small[name], (0, 0), max(px / COARSE, 0.3))
 
     def _full(self, coarse: NDArray[Any]) -> Plane:
         height, width = self.scene.form.cover.shape
