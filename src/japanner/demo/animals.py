@@ -99,9 +99,10 @@ OTTER: Final = Animal(
     ((0.0, -0.150, 0.60), (0.08, -0.172, 0.575), (0.175, -0.194, 0.46), (0.235, -0.182, 0.345)), (86.0, 240.0),
 )  # fmt: skip
 CAT: Final = Animal(
-    "Cat", "cat", (1180.0, 420.0), 640.0, (12.0, -5.0, -2.0), (46, 15, 68), (44, 24, 32),
+    "Cat", "cat", (1180.0, 420.0), 640.0, (12.0, -5.0, -2.0), (46, 15, 68), (38, 16, 34),
     ("Nose", "Nose wedge", "Nostril", "Nostril slit"), _cat_lies,
-    {"kind": "cat", "gaze_right": -2.0, "gaze_up": 2.0, "pupil_mm": 4.4, "catch": 24.0, "catch_shape": "window"},
+    {"kind": "cat", "gaze_right": -9.0, "gaze_up": 2.0, "far": 2500.0,
+     "pupil_mm": 4.4, "catch": 24.0, "catch_shape": "window"},
     {"coat": "plush", "length": 21.0, "density": 84.0, "thick": 0.85, "clump": 95.0, "mess": 80.0, "contrast": 112.0,
      "variety": 120.0},
     (
