@@ -16,7 +16,7 @@ from japanner.light.maquette import Maquette
 from japanner.light.shipped import shipped_maquette
 from japanner.painting.operations import Fill, FlattenPart, Make, SetLight, SetPart
 from japanner.painting.value.value_scale import proposed_scale
-from japanner.scripting import Comb, CombRule, Script, lch, shipped_brush
+from japanner.scripting import Comb, CombRule, OnForm, Script, lch, shipped_brush
 
 __all__ = ["paint"]
 
@@ -243,7 +243,7 @@ def _lids(painter: Painter, part: int) -> None:
     assert form is not None
     layer = painter.script.layer(part, "accent", place="over", name="Lids", strength=0.9)
     ring = np.array(form.outline("Eyeball", step=1))
-    rings = _apart(ring, form, painter.script)
+    rings = _apart(ring, form)
     for one in rings:
         wide = float(np.ptp(one[:, 0]))
         rim = tapered("Soft round", 0.09 * wide, 0.75, edge=0.6)
@@ -258,7 +258,7 @@ def _lids(painter: Painter, part: int) -> None:
                          [at, at + np.array((0.05 * wide, 0.3))], (0.4, 1.0))  # fmt: skip
 
 
-def _apart(ring: Floats, form: Any, script: Script) -> list[Floats]:
+def _apart(ring: Floats, form: OnForm) -> list[Floats]:
     """The outlines of both eyes: of the larger, and of the other."""
     rings = [ring]
     piece = form.piece("Eyeball")

@@ -136,6 +136,11 @@ def test_a_face_in_twenty_actions(hand, task):
     window.tasks.make("eye")
     eye = window.easel.task
     eye.wait()
+    # Whose eyes they are sets what the others begin with.
+    for kind, pupil in (("cat", "slit"), ("human", "round")):
+        eye.widgets["kind"].setCurrentText(kind)
+        eye.widgets["kind"].textActivated.emit(kind)
+        assert eye.widgets["pupil"].currentText() == pupil
     # The gaze is dragged by its handle.
     x, y = eye._aimed()
     before = eye.values["gaze_right"]
@@ -147,6 +152,15 @@ def test_a_face_in_twenty_actions(hand, task):
     actions += 4
     actions += make(uids["Hair"], "lashes and brows")
     assert actions <= 20
+    # An edge is lost by hand: along the contours alone.
+    session.work.work_on_part(skin)
+    flat = next(one for one in session.part.layers if one.role == "flat")
+    session.work.work_on_layer(flat.uid)
+    session.hand.show_roll("blend")
+    session.hand.take_brush_named("Lose an edge")
+    before = flat.pixels
+    hand.mouse([(190, 120), (200, 160), (205, 200)])
+    assert session.painting.layer(flat.uid).pixels is not before
     made = {one.name for part in session.painting.parts for one in part.layers if one.made}
     assert {"Zones", "Pores", "White", "Iris", "Pupil", "Lashes", "Brows"} <= made
 

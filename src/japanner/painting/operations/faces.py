@@ -59,14 +59,13 @@ class LayFace:
             raise InputError("Only a figure has a face: begin from one in the maquette")
         colour = checked_colour(self.colour)
         skin = painting.part(pieces[self.piece].part).uid
-        former = painting
         painting = _laid(painting, skin, "skin", colour)
         value, chroma, hue = (float(one) for one in lab.lch_from_srgb(colour))
         for feature in FEATURES:
-            own = (_by(feature.value, value), _by(feature.chroma, chroma), _by(feature.hue, hue))
-            painting = self._with(painting, feature, srgb_from_lch(own[0], own[1], own[2] % 360))
-        areas = (painting.rect,) if painting is not former else ()
-        return painting, Change("lay face", areas, structure=True)
+            rules = zip(feature[3:], (value, chroma, hue), strict=True)
+            lightness, colourful, turn = (factor * own + more for (factor, more), own in rules)
+            painting = self._with(painting, feature, srgb_from_lch(min(lightness, 100.0), colourful, turn % 360))
+        return painting, Change("lay face", (painting.rect,), structure=True)
 
     def _with(self, painting: Painting, feature: _Feature, colour: Colour) -> Painting:
         """With one more part, right in front of what there is of the face; as it was if nothing is seen of it."""
@@ -85,10 +84,6 @@ class LayFace:
             return _laid(fresh, uid, feature.material, colour)
         except InputError:
             return painting  # nothing is seen of it
-
-
-def _by(rule: tuple[float, float], value: float) -> float:
-    return min(max(rule[0] * value + rule[1], 0.0), 100.0) if rule[0] or rule[1] >= 0 else 0.0
 
 
 def _laid(painting: Painting, part: int, material: str, colour: Colour) -> Painting:

@@ -13,6 +13,7 @@ from japanner.errors import InputError
 from japanner.light.figure.data import figure_data
 from japanner.light.figure.shape import MM_UNITS
 from japanner.light.pieces import Piece
+from japanner.light.rays.net import Net
 from japanner.light.rays.surface import seen_places
 from japanner.light.turning import turned
 from japanner.painting.form.forms import seen_of
@@ -111,59 +112,77 @@ def _on_canvas(eye: Eye, points: Floats) -> Floats:
 # --- brows ------------------------------------------------------------------------------------------------
 
 
-def _brows(scene: Scene, piece: Piece, number_: int, side: str, count: int) -> tuple[Hairs, float]:
+class Rooted(NamedTuple):
+    """Roots (n, 3) on the form; t (n,) 0..1 from the inner end, v (n,) -1..1 across; ways along the brow, up and out."""
+
+    places: Floats
+    t: Floats
+    v: Floats
+    way: Floats
+    above: Floats
+    normal: Floats
+
+
+def _brows(scene: Scene, piece: Piece, index: int, side: str, count: int) -> tuple[Hairs, float]:
     """Hairs of one brow; and px to a millimetre."""
     painting = scene.painting
     found = seen_of(painting)
     mm = MM_UNITS * float(np.mean(piece.size))
-    net = next((one for _, one in found.shell.nets if int(one.piece[0]) == number_), None) if found.shell else None
+    net = next((one for _, one in found.shell.nets if int(one.piece[0]) == index), None) if found.shell else None
     if net is None:
         raise InputError(NONE)
-    tree = scipy.spatial.cKDTree(net.points)
-    marks = figure_data().landmarks
-    ends = net.points[[marks[f"{side} brow, {name}"] for name in ("inner end", "peak", "tail")]].astype(float)
-    along = np.linspace(0, 1, 25)
-    spine = scipy.interpolate.PchipInterpolator((0, 0.6, 1), ends)(along)
-    _, nearest = tree.query(spine)
-    spine = scipy.ndimage.gaussian_filter1d(net.points[nearest].astype(float), 3.0, axis=0, mode="nearest")
     random = scene.chance(f"{side} brow")
-    t = np.sort(random.beta(1.15, 1.25, count))
-    v = np.clip(random.normal(0, 0.45, count), -1, 1)
-    half = (4.6 * np.interp(t, (0, 0.12, 0.6, 1), (0.85, 1.0, 0.72, 0.16)) * scene["brow_width"] / 100) * mm
-    middle = np.stack([np.interp(t, along, spine[:, k]) for k in range(3)], 1)
-    way = np.stack([np.interp(t, along, np.gradient(spine[:, k])) for k in range(3)], 1)
-    way /= np.linalg.norm(way, axis=1, keepdims=True)
-    _, near = tree.query(middle)
-    normal = net.normals[near].astype(float)
-    normal /= np.linalg.norm(normal, axis=1, keepdims=True)
-    above = np.cross(normal, way) * (1.0 if side == "right" else -1.0)
-    above *= np.sign(above @ turned(piece.turn)[:, 1])[:, None]
-    roots = middle + above * (half * v)[:, None]
-    _, near = tree.query(roots)
-    normal = net.normals[near].astype(float)
-    roots -= normal * ((roots - net.points[near]) * normal).sum(axis=1, keepdims=True)
-    dice = chances(random, count)
-    # Upright by the nose, lying along the ridge at the tail; upper hairs lean down, lower ones up, to a ridge.
-    angle = np.interp(t, (0, 0.12, 0.45, 0.8, 1), (82, 58, 26, 2, -16)) - 22 * v * np.interp(t, (0, 0.3), (0.2, 1))
-    angle = np.radians(angle + (dice[:, 2] - 0.5) * (34 + 0.5 * scene["wild"]))
-    long = (3.2 + 3.4 * dice[:, 0]) * np.interp(t, (0, 0.2, 0.7, 1), (0.75, 1.0, 1.0, 0.7)) * mm
-    long *= scene["brow_length"] / 100 * (1 + (random.random(count) < scene["wild"] / 400) * 0.9)
-    bend = np.radians(10 + 42 * dice[:, 1])
-    u = np.linspace(0, 1, JOINTS)
-    turn = angle[:, None] - bend[:, None] * u
-    steps = long[:, None] / (JOINTS - 1)
-    flat_x, flat_y = (
-        np.cumsum(np.cos(turn) * steps, 1) - np.cos(turn[:, :1]) * steps,
-        np.cumsum(np.sin(turn) * steps, 1) - np.sin(turn[:, :1]) * steps,
-    )
-    lift = (0.10 * long)[:, None] * u**0.7
-    points = (roots[:, None] + way[:, None] * flat_x[..., None] + above[:, None] * flat_y[..., None]
-              + normal[:, None] * lift[..., None])  # fmt: skip
+    roots = _rooted(net, turned(piece.turn)[:, 1], side, count, random, mm * scene["brow_width"] / 100)
+    points = _lying(scene, roots, random, mm)
     (x, y), away = seen_places(painting.maquette, points.reshape(-1, 3))
     canvas = np.stack((x, y), axis=-1).reshape(count, JOINTS, 2)
     seen = _seen(scene, canvas[:, 0], away.reshape(count, JOINTS)[:, 0], 2.0 * mm)
     px = mm * painting.maquette.unit_px * painting.maquette.eye / float(np.median(away))
     return Hairs(canvas[seen], (0.7 + 0.6 * random.random(count))[seen], random.random(count)[seen]), px
+
+
+def _rooted(net: Net, up: Floats, side: str, count: int, random: np.random.Generator, wide: float) -> Rooted:
+    """Roots around a curve over three landmarks, densest along it; wide: units for a millimetre of the brow's width."""
+    tree, marks = scipy.spatial.cKDTree(net.points), figure_data().landmarks
+    ends = net.points[[marks[f"{side} brow, {name}"] for name in ("inner end", "peak", "tail")]].astype(float)
+    along = np.linspace(0, 1, 25)
+    _, nearest = tree.query(scipy.interpolate.PchipInterpolator((0, 0.6, 1), ends)(along))
+    spine = scipy.ndimage.gaussian_filter1d(net.points[nearest].astype(float), 3.0, axis=0, mode="nearest")
+    t = np.sort(random.beta(1.15, 1.25, count))
+    v = np.clip(random.normal(0, 0.45, count), -1, 1)
+    half = 4.6 * np.interp(t, (0, 0.12, 0.6, 1), (0.85, 1.0, 0.72, 0.16)) * wide
+    middle = np.stack([np.interp(t, along, spine[:, k]) for k in range(3)], 1)
+    way = np.stack([np.interp(t, along, np.gradient(spine[:, k])) for k in range(3)], 1)
+    way /= np.linalg.norm(way, axis=1, keepdims=True)
+    _, near = tree.query(middle)
+    normal = net.normals[near].astype(float)
+    above = np.cross(normal / np.linalg.norm(normal, axis=1, keepdims=True), way)
+    above *= np.sign(above @ up)[:, None]
+    roots = middle + above * (half * v)[:, None]
+    _, near = tree.query(roots)
+    normal = net.normals[near].astype(float)
+    roots -= normal * ((roots - net.points[near]) * normal).sum(axis=1, keepdims=True)
+    return Rooted(roots, t, v, way, above, normal)
+
+
+def _lying(scene: Scene, roots: Rooted, random: np.random.Generator, mm: float) -> Floats:
+    """Hairs (n, m, 3) on the form: upright by the nose, lying along the ridge at the tail; upper ones lean down, lower
+    ones up, to a ridge.
+    """
+    t, count = roots.t, len(roots.t)
+    dice = chances(random, count)
+    lean = 22 * roots.v * np.interp(t, (0, 0.3), (0.2, 1))
+    angle = np.interp(t, (0, 0.12, 0.45, 0.8, 1), (82, 58, 26, 2, -16)) - lean
+    angle = np.radians(angle + (dice[:, 2] - 0.5) * (34 + 0.5 * scene["wild"]))
+    long = (3.2 + 3.4 * dice[:, 0]) * np.interp(t, (0, 0.2, 0.7, 1), (0.75, 1.0, 1.0, 0.7)) * mm
+    long *= scene["brow_length"] / 100 * (1 + (random.random(count) < scene["wild"] / 400) * 0.9)
+    u = np.linspace(0, 1, JOINTS)
+    turn = angle[:, None] - np.radians(10 + 42 * dice[:, 1])[:, None] * u
+    steps = long[:, None] / (JOINTS - 1)
+    # Every joint goes on from the one before it.
+    ahead, aside = (np.cumsum(go(turn) * steps, axis=1) - go(turn[:, :1]) * steps for go in (np.cos, np.sin))
+    lying = roots.way[:, None] * ahead[..., None] + roots.above[:, None] * aside[..., None]
+    return roots.places[:, None] + lying + roots.normal[:, None] * ((0.10 * long)[:, None] * u**0.7)[..., None]
 
 
 def _seen(scene: Scene, places: Floats, away: Floats, slack: float) -> NDArray[np.bool_]:
@@ -224,18 +243,18 @@ def _make(scene: Scene) -> list[Sheet]:
         balls = [one for one in eyeballs_of(painting, part) if wanted(one.piece)]
         if not balls:
             continue
-        for number_, eye in enumerate(fitted(scene, part, balls, target_of(balls, 0, 0, 1000))):
+        for index, eye in enumerate(fitted(scene, part, balls, target_of(balls, 0, 0, 1000))):
             px = max(px, eye.px)
             for upper, most, share in ((True, UPPER, scene["lashes"]), (False, LOWER, scene["lower"])):
                 count = round(most * share / 100)
                 if count:
-                    what = f"{part.uid} {number_} {upper}"
+                    what = f"{part.uid} {index} {upper}"
                     lashes.append(_lashes(scene, eye, upper, count, what))
     brows: list[Hairs] = []
-    for number_, piece in enumerate(painting.maquette.pieces):
-        if piece.kind == "figure" and scene["brows"] > 0 and wanted(number_):
+    for index, piece in enumerate(painting.maquette.pieces):
+        if piece.kind == "figure" and scene["brows"] > 0 and wanted(index):
             for side in ("left", "right"):
-                hairs, px = _brows(scene, piece, number_, side, round(BROW * scene["brows"] / 100))
+                hairs, px = _brows(scene, piece, index, side, round(BROW * scene["brows"] / 100))
                 brows.append(hairs)
     if not lashes and not brows:
         raise InputError(NONE)
