@@ -113,7 +113,7 @@ def _on_canvas(eye: Eye, points: Floats) -> Floats:
 
 
 class Rooted(NamedTuple):
-    """Roots (n, 3) on the form; t (n,) 0..1 from the inner end, v (n,) -1..1 across; ways along the brow, up and out."""
+    """Roots (n, 3) on the form; t (n,) 0..1 from the inner end, v (n,) -1..1 across; ways along it, up and out."""
 
     places: Floats
     t: Floats
