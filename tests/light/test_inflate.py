@@ -7,7 +7,7 @@ import pytest
 
 from japanner.errors import InputError
 from japanner.light.cloth import hung
-from japanner.light.inflate import bevel, inflated, normals_of, poisson
+from japanner.light.inflate import bevel, inflated, normals_of, poisson, tilted_cosine
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
 from japanner.light.rays.surface import surface
@@ -134,3 +134,16 @@ def test_a_cord_is_as_thick_as_it_should_be_all_along():
     cord = Piece("Cord", "cord", size=(0.2, 0.1, 1.0), points=((-1.0, 0.0, 0.0), (0.0, 0.0, 0.0), (1.0, 0.0, 0.0)))
     wide = looked_at(cord).seen.sum(axis=0)
     assert (wide[60], wide[150], wide[240]) == pytest.approx((39, 30, 21), abs=3)
+
+
+def test_a_fine_relief_tilts_normals_as_its_own_do():
+    """The fast way against NumPy's gradient and a sum of normals."""
+    random = np.random.default_rng(4)
+    normal = random.normal(size=(3, 33, 70)).astype(np.float32)
+    normal /= np.linalg.norm(normal, axis=0)
+    height = random.normal(size=(33, 70)).astype(np.float32)
+    towards = np.array((0.48, 0.6, 0.64))
+    tilt = normals_of(height * np.float32(0.7))
+    both = np.stack((normal[0] + tilt[0], normal[1] + tilt[1], normal[2]))
+    expected = np.einsum("i,ihw->hw", towards, both / np.linalg.norm(both, axis=0))
+    assert np.allclose(tilted_cosine(normal, height, 0.7, towards), expected, atol=2e-5)

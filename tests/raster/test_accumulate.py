@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from japanner.raster import accumulate
+from japanner.raster.accumulate import halve
 from japanner.raster.geometry import TILE, Rect
-from japanner.raster.halving import halve
 
 
 def random_tile(seed):

@@ -8,7 +8,7 @@ from scipy.ndimage import gaussian_filter
 
 from japanner.color import lab, oklab, srgb
 from japanner.errors import InputError
-from japanner.raster.adjust import adjusted
+from japanner.raster.adjust import adjusted, encoded
 from japanner.raster.geometry import Rect
 from japanner.raster.soften import blurred, noisy, sharpened
 from japanner.raster.tiles import Raster
@@ -33,6 +33,14 @@ def colours_of(raster):
 
 def values_of(raster):
     return lab.lightness_from_srgb(colours_of(raster))
+
+
+def test_planes_are_encoded_as_the_standard_says():
+    """sRGB (IEC 61966-2-1): checked against the exact formula, and held to its range."""
+    light = np.concatenate((np.linspace(0, 1, 20001), (-0.5, 1.5))).astype(np.float32)
+    expected = srgb.encode(np.clip(light.astype(float), 0, 1))
+    assert np.abs(encoded(light) - expected).max() < 2e-6
+    assert encoded(light.reshape(1, -1)[:, ::2]).shape == (1, 10002)
 
 
 def test_nothing_set_changes_nothing():

@@ -11,7 +11,7 @@ from hypothesis.extra.numpy import arrays
 from japanner.errors import InputError
 from japanner.raster.geometry import TILE, Rect, union
 from japanner.raster.thumbnail import thumbnail
-from japanner.raster.tiles import LONGEST_SIDE, Raster, premultiplied, straight
+from japanner.raster.tiles import LONGEST_SIDE, Raster, paint_codes, premultiplied, straight
 
 
 def random_pixels(seed, height, width):
@@ -117,3 +117,19 @@ def test_thumbnail_shows_the_means_of_its_area(area):
     assert max(small.shape[:2]) <= 65
     assert small.shape[1] / small.shape[0] == pytest.approx(wanted.width / wanted.height, rel=0.1)
     assert (small[: small.shape[0] - 1, : small.shape[1] - 1] == 127).all()
+
+
+def test_paint_becomes_codes_and_what_is_no_number_nothing():
+    random = np.random.default_rng(7)
+    colour, cover = random.uniform(-0.2, 1.2, (3, 20, 30)), random.uniform(-0.2, 1.2, (20, 30))
+    cover[3, 4], colour[1, 5, 6] = np.nan, np.nan
+    codes = paint_codes(colour.astype(np.float32), cover.astype(np.float32))
+    assert codes[:, 3, 4].tolist() == [0] * 4
+    assert codes[1, 5, 6] == 0
+    alpha = np.rint(np.clip(np.nan_to_num(cover), 0, 1).astype(np.float32) * 65535)
+    expected = np.rint(np.clip(np.nan_to_num(colour), 0, 1) * alpha)
+    assert np.abs(codes[:3] - expected).max() <= 1
+    assert np.array_equal(codes[3], alpha)
+    assert (codes[:3] <= codes[3]).all()
+    one = np.broadcast_to(np.float32([0.2, 0.5, 0.9])[:, None, None], colour.shape)
+    assert np.array_equal(paint_codes(one, cover.astype(np.float32)), paint_codes(one.copy(), cover.astype(np.float32)))

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from japanner.light import _kernels_cloth as kernels
 from japanner.light.pieces import Piece
+from japanner.raster.outwards import outwards
 
 __all__ = ["DOWN", "Cloth", "Floats", "Near", "draped", "hung"]
 
@@ -56,8 +57,7 @@ class Cloth:
         v, u = np.meshgrid(np.linspace(1, -1, SHAPE[0]), np.linspace(-1, 1, SHAPE[1]), indexing="ij")
         heights = scipy.interpolate.LinearNDInterpolator(self.place[..., :2].reshape(-1, 2), self.place[..., 2].ravel())
         found = heights(u, v)
-        index = scipy.ndimage.distance_transform_edt(~np.isfinite(found), return_distances=False, return_indices=True)
-        smooth: Floats = scipy.ndimage.gaussian_filter(found[tuple(index)], 0.8)
+        smooth: Floats = scipy.ndimage.gaussian_filter(outwards(np.isfinite(found), found)[0], 0.8)
         return smooth
 
     @cached_property

@@ -7,18 +7,21 @@ from typing import Final
 import cv2
 import numpy as np
 import scipy
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 from japanner import checks
 from japanner.errors import InputError
+from japanner.light import _kernels_tilt as kernels
+from japanner.raster.parallel import each
 
-__all__ = ["PROFILES", "bevel", "inflated", "normals_of", "poisson"]
+__all__ = ["PROFILES", "bevel", "inflated", "normals_of", "poisson", "tilted_cosine"]
 
 Floats = NDArray[np.floating]
 
 PROFILES: Final = ("round", "flat", "hollow")
 """How a bevel rises from the edge: as a quarter of a circle, evenly, or as its hollow counterpart."""
 LONGEST: Final = 220
+BAND: Final = 64
 FINER: Final = 3
 
 
@@ -116,3 +119,20 @@ def normals_of(height: Floats) -> NDArray[np.float32]:
     down, right = np.gradient(np.asarray(height, np.float32))
     normal = np.stack((-right, down, np.ones_like(right)))
     return (normal / np.linalg.norm(normal, axis=0)).astype(np.float32)
+
+
+def tilted_cosine(normal: NDArray[np.float32], height: NDArray[np.float32], scale: float,
+                  towards: ArrayLike) -> NDArray[np.float32]:  # fmt: skip
+    """Cosine (h, w) between a direction (3,), x right, y up, z out, and normals (3, h, w) that carry a fine relief.
+
+    height: of the relief (h, w), px, times `scale`; its normals are added to those of the form, as for small bumps.
+    """
+    planes, fine = np.ascontiguousarray(normal, np.float32), np.ascontiguousarray(height, np.float32)
+    out, rows = np.empty_like(fine), fine.shape[0]
+    numbers = [np.float32(one) for one in (scale, *np.asarray(towards, float))]
+
+    def band(top: int) -> None:
+        kernels.tilted_cosine(planes, fine, *numbers, out, top, min(top + BAND, rows))
+
+    each(range(0, rows, BAND), band)
+    return out

@@ -79,7 +79,8 @@ def ggx(cosine: ArrayLike, alpha: float) -> Floats:
     """Share of facets (per steradian) whose normal is off by an angle of this cosine; alpha: roughness above 0
     (Trowbridge & Reitz 1975; Walter et al. 2007).
     """
-    c2 = np.asarray(cosine, float) ** 2
+    given = np.asarray(cosine)
+    c2 = (given if given.dtype == np.float32 else given.astype(float)) ** 2
     result: Floats = alpha**2 / (np.pi * (c2 * (alpha**2 - 1) + 1) ** 2)
     return result
 

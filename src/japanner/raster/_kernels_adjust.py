@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import uintp
 
-from japanner._numba import PLANES, PLANES_IN, STORED, STORED_IN, TABLE, kernel, void
+from japanner._numba import LINE, PLANES, PLANES_IN, STORED, STORED_IN, TABLE, kernel, void
 from japanner.raster._kernels_table import encoded
 
 F = np.float32
@@ -65,3 +65,10 @@ def to_codes(light, out):
                 cover = min(max(light[3, y, x], ZERO), ONE)
                 straight = min(max(light[c, y, x] / max(cover, F(1e-6)), ZERO), ONE)
                 out[c, y, x] = min(np.uint16(np.int32(encoded(straight) * cover * FULL + HALF)), out[3, y, x])
+
+
+@kernel(void(TABLE, LINE))
+def encode(light, out):
+    """sRGB of linear light, held to 0..1."""
+    for i in range(uintp(light.size)):
+        out[i] = encoded(min(max(light[i], ZERO), ONE))

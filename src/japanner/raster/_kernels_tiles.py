@@ -191,6 +191,23 @@ def premultiply(src, out):
                 out[c, y, x] = np.uint16((np.uint32(src[c, y, x]) * coverage + np.uint32(32767)) // np.uint32(65535))
 
 
+@kernel(void(PLANES_IN, PLANE_IN, STORED, I64, I64))
+def paint_codes(colour, cover, out, top, bottom):
+    """Premultiplied codes of straight encoded colour (3, h, w), or (3, 1, 1) for one all over, and its coverage, both
+    held to 0..1, for some rows; what is no number comes to nothing.
+    """
+    many = colour.shape[1] > 1 or colour.shape[2] > 1
+    for y in range(uintp(top), uintp(bottom)):
+        for x in range(uintp(cover.shape[1])):
+            share = cover[y, x]
+            alpha = np.rint(min(max(share, ZERO), ONE) * FULL) if not np.isnan(share) else ZERO
+            out[3, y, x] = np.uint16(alpha)
+            for c in range(uintp(3)):
+                level = colour[c, y, x] if many else colour[c, 0, 0]
+                level = min(max(level, ZERO), ONE) if not np.isnan(level) else ZERO
+                out[c, y, x] = np.uint16(np.rint(level * alpha))
+
+
 @kernel(void(STORED_IN, STORED_IN, STORED, *AREA))
 def mix_tile(base, limit, out, top, bottom, left, right):
     """From `base` to `out` by the share that `limit` (1, T, T) lets through, in place of `out`."""

@@ -9,7 +9,19 @@ from japanner.raster import _kernels_tiles as kernels
 from japanner.raster.geometry import TILE, Rect
 from japanner.raster.modes import WHOLE
 
-__all__ = ["blank", "copied", "filled", "loaded", "masked", "merge", "show", "stand_out", "store_into", "stored"]
+__all__ = [
+    "blank",
+    "copied",
+    "filled",
+    "halve",
+    "loaded",
+    "masked",
+    "merge",
+    "show",
+    "stand_out",
+    "store_into",
+    "stored",
+]
 
 Accumulator = NDArray[np.float32]
 
@@ -72,3 +84,10 @@ def masked(tile: NDArray[np.uint16], mask: NDArray[np.uint16], ground: float) ->
 def show(acc: Accumulator, picture: NDArray[np.uint32], corner: tuple[int, int], area: Rect = WHOLE) -> None:
     """Write `area` of an opaque accumulator into a 0xffRRGGBB picture; `corner` is the tile's (row, column) in px."""
     kernels.show_tile(acc, picture, *corner, *area.rows_and_columns)
+
+
+def halve(fine: NDArray[np.uint32], coarse: NDArray[np.uint32], area: Rect) -> None:
+    """Renew `area` of `coarse` with the means of 2 x 2 pixels of `fine`; both 0xAARRGGBB, sides rounded up."""
+    inside = area.intersected(Rect(0, 0, coarse.shape[1], coarse.shape[0]))
+    if not inside.empty:
+        kernels.halve(fine, coarse, *inside.rows_and_columns)

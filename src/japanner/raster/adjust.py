@@ -18,7 +18,7 @@ from japanner.raster import _kernels_adjust as kernels
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
 
-__all__ = ["ADJUSTMENTS", "NODES", "Adjustment", "Setting", "adjusted"]
+__all__ = ["ADJUSTMENTS", "NODES", "Adjustment", "Setting", "adjusted", "encoded"]
 
 Colours = NDArray[Any]
 Settings = Mapping[str, Any]
@@ -106,6 +106,14 @@ def adjusted(raster: Raster, name: str, settings: Settings, nodes: int = NODES) 
     tiles = {key: np.empty_like(tile) for key, tile in raster.tiles.items()}
     each(sorted(tiles), lambda key: kernels.look_up(raster.tiles[key], table, tiles[key]))
     return raster.with_tiles(tiles)
+
+
+def encoded(linear: NDArray[Any]) -> NDArray[np.float32]:
+    """sRGB-encoded values 0..1 of linear light (any shape), held to 0..1; within .04 codes of 65535."""
+    light = np.ascontiguousarray(linear, np.float32)
+    out = np.empty_like(light)
+    kernels.encode(light.reshape(-1), out.reshape(-1))
+    return out
 
 
 def _table(function: Callable[[Colours, Settings], Colours], settings: Settings, nodes: int) -> NDArray[np.float32]:

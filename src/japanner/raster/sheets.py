@@ -7,10 +7,10 @@ from typing import Final
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
 from japanner import checks
 from japanner.raster.geometry import TILE, Key, Rect
+from japanner.raster.outwards import outwards
 from japanner.raster.tiles import Sheet
 from japanner.types import Tile
 
@@ -63,17 +63,9 @@ def grown(sheet: Sheet, px: float) -> Sheet:
     outside = (coverage < 0.5).astype(np.uint8)
     distance = cv2.distanceTransform(outside, cv2.DIST_L2, cv2.DIST_MASK_PRECISE)
     # The edge lies beyond the centre of the nearest pixel inside by what of that pixel is covered past its middle.
-    wider = np.maximum(np.clip(np.float32(px) + _nearest(coverage, outside) - distance, 0, 1), coverage)
+    (nearest,) = outwards(outside == 0, coverage)
+    wider = np.maximum(np.clip(np.float32(px) + nearest - distance, 0, 1), coverage)
     return Sheet.of(wider, area.x0, area.y0, sheet.width, sheet.height)
-
-
-def _nearest(coverage: NDArray[np.float32], outside: NDArray[np.uint8]) -> NDArray[np.float32]:
-    """For every pixel the coverage of the nearest one inside."""
-    _, labels = cv2.distanceTransformWithLabels(outside, cv2.DIST_L2, 5, labelType=cv2.DIST_LABEL_PIXEL)
-    found = np.zeros(int(labels.max()) + 1, np.float32)
-    inside = outside == 0
-    found[labels[inside]] = coverage[inside]
-    return found[labels]
 
 
 def shrunk(sheet: Sheet, px: float) -> Sheet:

@@ -17,7 +17,16 @@ from japanner.raster.geometry import TILE, Rect
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
 
-__all__ = ["LARGEST_SIGMA_PX", "area_coarse", "area_sharpened", "area_softened", "blurred", "noisy", "sharpened"]
+__all__ = [
+    "LARGEST_SIGMA_PX",
+    "area_coarse",
+    "area_sharpened",
+    "area_softened",
+    "area_stated",
+    "blurred",
+    "noisy",
+    "sharpened",
+]
 
 Planes = NDArray[np.float32]
 
@@ -191,3 +200,10 @@ def area_sharpened(raster: Raster, area: Rect, amount: float, sigma_px: float) -
     around = soft[:3] / np.maximum(soft[3], 1e-6) * planes[3]
     sharp = np.clip(planes[:3] + np.float32(amount) * (planes[:3] - around), 0, planes[3])
     return np.concatenate((sharp, planes[3:]))
+
+
+def area_stated(raster: Raster, area: Rect, amount: float, sigma_px: float) -> Planes:
+    """The same with coverage sharpened too, so that also the edge of the paint itself comes out."""
+    sharp, soft = area_sharpened(raster, area, amount, sigma_px), area_softened(raster, area, sigma_px, linear=False)
+    cover = np.clip(sharp[3] + np.float32(amount) * (sharp[3] - soft[3]), 0, 1)
+    return np.concatenate((sharp[:3] * (cover / np.maximum(sharp[3], 1e-6)), cover[None]))

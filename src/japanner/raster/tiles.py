@@ -15,7 +15,7 @@ from japanner.raster import _kernels_tiles as kernels
 from japanner.raster.geometry import TILE, Key, Rect
 from japanner.types import Tile
 
-__all__ = ["EMPTY_TILE", "LONGEST_SIDE", "TILE_BYTES", "Raster", "Sheet", "premultiplied", "straight"]
+__all__ = ["EMPTY_TILE", "LONGEST_SIDE", "TILE_BYTES", "Raster", "Sheet", "paint_codes", "premultiplied", "straight"]
 
 
 LONGEST_SIDE: Final = 32768
@@ -146,3 +146,14 @@ def premultiplied(pixels: NDArray[np.uint16]) -> NDArray[np.uint16]:
     result = np.empty(pixels.shape, np.uint16)
     kernels.premultiply(np.ascontiguousarray(pixels), result)
     return result
+
+
+def paint_codes(colour: NDArray[np.float32], cover: NDArray[np.float32]) -> NDArray[np.uint16]:
+    """Premultiplied codes (4, h, w) of straight encoded colour (3, h, w) and coverage (h, w), both held to 0..1; what
+    is no number comes to nothing. A colour that is one all over may be broadcast.
+    """
+    one = colour[:, :1, :1] if colour.strides[1:] == (0, 0) else colour
+    out = np.empty((4, *cover.shape), np.uint16)
+    planes = (np.ascontiguousarray(part, np.float32) for part in (one, cover))
+    kernels.paint_codes(*planes, out, 0, cover.shape[0])
+    return out

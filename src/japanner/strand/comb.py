@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from japanner import checks
 from japanner.raster.geometry import Rect
+from japanner.raster.outwards import outwards
 from japanner.records import read_as
 from japanner.strand.comb_form import axes_on_form, factored
 from japanner.types import Plane
@@ -140,8 +141,8 @@ def _on_form(
     planes = np.stack([_resized(np.ascontiguousarray(plane, np.float32), coarse) for plane in normal])
     planes[1] *= -1
     axes = axes_on_form(inside, planes, fixed & inside, np.arctan2(values[1], values[0]) / 2)
-    index = tuple(scipy.ndimage.distance_transform_edt(~inside, return_distances=False, return_indices=True))
-    return np.stack([cv2.resize(plane[index], shape[::-1], interpolation=cv2.INTER_LINEAR) for plane in axes])
+    (axes,) = outwards(inside, np.stack(axes))
+    return np.stack([cv2.resize(plane, shape[::-1], interpolation=cv2.INTER_LINEAR) for plane in axes])
 
 
 def _resized(plane: Plane, shape: tuple[int, int]) -> Plane:
@@ -268,13 +269,12 @@ class _System:
 
 
 def _field(system: _System, found: NDArray[np.float64], area: Rect, cell: float, cover: Plane) -> CombField:
-    index = scipy.ndimage.distance_transform_edt(~system.inside, return_distances=False, return_indices=True)
-    cos2, sin2, x, y, length, lift, curl = (plane[tuple(index)] for plane in found)
+    cos2, sin2, x, y, length, lift, curl = outwards(system.inside, found)[0]
     angle = np.arctan2(sin2, cos2) / 2
     dx, dy = np.cos(angle), np.sin(angle)
     back = dx * x + dy * y < 0
     dx, dy = np.where(back, -dx, dx), np.where(back, -dy, dy)
-    rank = -system.potential(dx, dy)[tuple(index)]
+    (rank,) = outwards(system.inside, -system.potential(dx, dy))
     planes = (length, lift, curl, np.hypot(cos2, sin2), rank, cover)
     direction = np.stack((dx, dy)).astype(np.float32)
     return CombField(area, cell, direction, *(np.ascontiguousarray(plane, np.float32) for plane in planes))

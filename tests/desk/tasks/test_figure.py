@@ -152,15 +152,16 @@ def test_a_face_in_twenty_actions(hand, task):
     actions += 4
     actions += make(uids["Hair"], "lashes and brows")
     assert actions <= 20
-    # An edge is lost by hand: along the contours alone.
+    # Edges are lost and found by hand: along the contours alone.
     session.work.work_on_part(skin)
     flat = next(one for one in session.part.layers if one.role == "flat")
     session.work.work_on_layer(flat.uid)
     session.hand.show_roll("blend")
-    session.hand.take_brush_named("Lose an edge")
-    before = flat.pixels
-    hand.mouse([(190, 120), (200, 160), (205, 200)])
-    assert session.painting.layer(flat.uid).pixels is not before
+    for brush in ("Lose an edge", "Find an edge"):
+        session.hand.take_brush_named(brush)
+        before = session.painting.layer(flat.uid).pixels
+        hand.mouse([(190, 120), (200, 160), (205, 200)])
+        assert session.painting.layer(flat.uid).pixels is not before, brush
     made = {one.name for part in session.painting.parts for one in part.layers if one.made}
     assert {"Zones", "Pores", "White", "Iris", "Pupil", "Lashes", "Brows"} <= made
 

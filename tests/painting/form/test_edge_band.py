@@ -8,7 +8,7 @@ import pytest
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
 from japanner.painting.form.edge_band import edge_band
-from japanner.painting.operations import Fill, FlattenPart, Make, SetFrisket, SetMaquette
+from japanner.painting.operations import DropFrisket, Fill, FlattenPart, Make, SetFrisket, SetMaquette
 from japanner.scripting import Script, shipped_brush
 
 
@@ -73,3 +73,18 @@ def test_without_a_form_it_keeps_to_where_paint_ends():
     empty = Script.new(50, 50)
     bare = empty.layer(empty.part("Part"), "light")
     assert edge_band(empty.painting, empty.painting.parts[0], empty.painting.layer(bare), 6.0) is None
+
+
+def test_where_paint_itself_ends_it_softens_and_comes_out_again():
+    script = Script.new(300, 300)
+    layer = script.layer(script.part("Part"), "light")
+    script.do(SetFrisket({"shape": "oval", "x0": 60, "y0": 60, "x1": 240, "y1": 240}))
+    script.do(Fill(layer, (0.8, 0.3, 0.2)))
+    script.do(DropFrisket())
+    steepest = []
+    for name in ("Lose an edge", "Find an edge", "Find an edge"):
+        brush = shipped_brush(name).with_changes(size_px=60.0)
+        script.stroke(layer, brush, (0, 0, 0), [(60, 120, 1.0), (60, 150, 1.0), (60, 190, 1.0)])
+        steepest.append(np.abs(np.diff(picture(script, layer)[3, 150, :150])).max())
+    assert steepest[0] < 0.3
+    assert steepest[0] * 1.2 < steepest[1] < steepest[2]

@@ -6,12 +6,11 @@ import math
 from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from threading import Lock
 from typing import Any, Final
 
 import numpy as np
-import scipy
 from numpy.typing import NDArray
 
 from japanner.color import srgb
@@ -26,6 +25,7 @@ from japanner.painting.model import Painting, Part
 from japanner.painting.picture.lighting import sources_of
 from japanner.painting.value.mixing_grid import local_colour
 from japanner.raster.geometry import Rect
+from japanner.raster.outwards import outwards
 from japanner.raster.tiles import Sheet
 from japanner.types import Colour
 
@@ -42,8 +42,8 @@ class Form:
     """A part as a body, over an `area` of the canvas.
 
     cover: coverage of the silhouette (h, w) 0..1. normal: (3, h, w), x right, y up, z to the viewer. height: towards
-    the viewer, px, from wherever. lit, openness: as in `Surface`. modelled: it comes from the maquette. extra: linear
-    light (3, h, w) that it gets from a rim light and from its neighbours. ends: contours inside it.
+    the viewer, px, from wherever. lit, openness: as in `Surface`. modelled: it comes from the maquette. from_around:
+    see `extra`. ends: contours inside it.
     """
 
     area: Rect
@@ -53,8 +53,13 @@ class Form:
     lit: Plane
     openness: Plane
     modelled: bool
-    extra: Plane
+    from_around: Callable[[], Plane]
     ends: Contours | None = None
+
+    @cached_property
+    def extra(self) -> Plane:
+        """Linear light (3, h, w) that it gets from a rim light and from its neighbours; worked out when first asked."""
+        return self.from_around()
 
 
 _kept: OrderedDict[Any, Any] = OrderedDict()
@@ -166,8 +171,8 @@ def form_of(painting: Painting, part: Part, depth: float = 1.0) -> Form:
         return _modelled(painting, part, area, cover)
     normal, height = inflated(cover, depth)
     facing = np.einsum("i,ihw->hw", np.asarray(painting.light.direction, np.float32), normal)
-    extra = sources_of(painting.light).on_rims(normal).astype(np.float32)
-    return Form(area, cover, normal, height, (facing > 0).astype(np.float32), np.ones_like(cover), False, extra)
+    return Form(area, cover, normal, height, (facing > 0).astype(np.float32), np.ones_like(cover), False,
+                lambda: sources_of(painting.light).on_rims(normal).astype(np.float32))  # fmt: skip
 
 
 def rough_normals(painting: Painting, part: Part, area: Rect, step: int) -> Plane | None:
@@ -176,8 +181,8 @@ def rough_normals(painting: Painting, part: Part, area: Rect, step: int) -> Plan
     own = belongs(rough, painting.maquette, part.uid)
     if not own.any():
         return None
-    nearest = tuple(scipy.ndimage.distance_transform_edt(~own, return_distances=False, return_indices=True))
-    return np.stack([plane[nearest] for plane in rough.normal])
+    (normal,) = outwards(own, rough.normal)
+    return normal
 
 
 @lru_cache(maxsize=4)
@@ -192,12 +197,11 @@ def _modelled(painting: Painting, part: Part, area: Rect, cover: Plane) -> Form:
     own = belongs(found, painting.maquette, part.uid)[rows, columns]
     if not own.any():
         raise InputError(f"The pieces of the maquette for {part.name} are not where its silhouette is")
-    nearest = tuple(scipy.ndimage.distance_transform_edt(~own, return_distances=False, return_indices=True))
-    planes = [plane[rows, columns][nearest] for plane in (found.depth, found.lit, found.openness)]
-    normal = np.stack([plane[rows, columns][nearest] for plane in found.normal])
-    extra = extra_light(painting)[:, rows, columns][:, nearest[0], nearest[1]]
+    parts = [plane[..., rows, columns] for plane in (found.depth, found.lit, found.openness, found.normal)]
+    depth, lit, openness, normal = outwards(own, *parts)
     ends = contours_of(painting).within(own, area.y0, area.x0)
-    height = (planes[0].max() - planes[0]) * painting.maquette.unit_px
+    height = (depth.max() - depth) * painting.maquette.unit_px
     if not math.isfinite(float(height.max())):
         raise InputError("The maquette has no surface here")
-    return Form(area, cover, normal, height.astype(np.float32), planes[1], planes[2], True, extra, ends)
+    return Form(area, cover, normal, height.astype(np.float32), lit, openness, True,
+                lambda: outwards(own, extra_light(painting)[:, rows, columns])[0], ends)  # fmt: skip

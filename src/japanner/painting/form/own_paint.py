@@ -14,6 +14,7 @@ from japanner.painting.model import Painting, Part
 from japanner.painting.picture.compositor import flattened
 from japanner.painting.value.mixing_grid import local_colour
 from japanner.raster.geometry import Rect
+from japanner.raster.outwards import outwards
 
 __all__ = ["PLAIN", "own_paint"]
 
@@ -32,6 +33,6 @@ def own_paint(painting: Painting, part: Part, area: Rect) -> NDArray[np.float32]
         return np.broadcast_to(local[:, None, None], (3, area.height, area.width)).copy()
     alone = replace(painting, parts=(part,))
     codes = flattened(alone).read(area)[:3].astype(np.float32) / np.float32(65535)
-    nearest = tuple(scipy.ndimage.distance_transform_edt(~whole, return_distances=False, return_indices=True))
+    (codes,) = outwards(whole, codes)
     # Hair carries a colour along: single pixels of paint do not show.
-    return np.stack([scipy.ndimage.gaussian_filter(plane[nearest], SOFT_PX) for plane in codes])
+    return np.stack([scipy.ndimage.gaussian_filter(plane, SOFT_PX) for plane in codes])

@@ -14,7 +14,6 @@ from numpy.typing import NDArray
 
 from japanner import checks
 from japanner.color import lab, srgb
-from japanner.color.tables import encode_table
 from japanner.errors import InputError
 from japanner.light.rays.contours import Contours
 from japanner.light.shading import half_way
@@ -26,11 +25,15 @@ from japanner.painting.form.own_paint import PLAIN
 from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.picture.lighting import sources_of
 from japanner.painting.value.mixing_grid import local_colour, mixing_grid
+from japanner.raster.adjust import encoded
 from japanner.raster.geometry import Rect
+from japanner.raster.parallel import each
+from japanner.raster.tiles import paint_codes
 from japanner.stroke.engine import checked_colour
 from japanner.types import Colour
 
 __all__ = [
+    "FRONT",
     "Aim",
     "Maker",
     "Scene",
@@ -42,6 +45,7 @@ __all__ = [
     "encoded",
     "filled",
     "fractal",
+    "in_bands",
     "number",
     "painted_map",
     "smoothstep",
@@ -53,6 +57,9 @@ Plane = NDArray[np.float32]
 Told = Callable[[float], None]
 
 FRONT: Final = np.array((0.0, 0.0, 1.0))
+BAND: Final = 32
+BROAD: Final = 4
+"""Noise that changes over four times as many px is worked out at every so many."""
 
 
 @dataclass(frozen=True)
@@ -172,14 +179,7 @@ class Sheet:
 
     def codes(self) -> NDArray[np.uint16]:
         """Premultiplied codes (4, h, w)."""
-        cover = np.rint(np.clip(self.cover, 0, 1) * np.float32(65535))
-        cover[~np.isfinite(cover)] = 0
-        out = np.empty((4, *cover.shape), np.uint16)
-        for channel, plane in enumerate(self.colour):
-            paint = np.rint(np.clip(plane, 0, 1) * cover)
-            out[channel] = np.where(np.isfinite(paint), paint, 0)
-        out[3] = cover
-        return out
+        return paint_codes(self.colour, self.cover)
 
 
 @dataclass(eq=False)
@@ -378,29 +378,52 @@ def smoothstep(low: Any, high: Any, value: Any) -> Any:
     return t * t * (3 - 2 * t)
 
 
-def encoded(linear: Any) -> Plane:
-    """sRGB-encoded values of linear light, by a table over its square root (to 1e-4)."""
-    table = encode_table()
-    at = np.sqrt(np.clip(linear, 0, 1, dtype=np.float32)) * np.float32(len(table) - 1)
-    result: Plane = table[(at + np.float32(0.5)).astype(np.int32)]
-    return result
-
-
 def fractal(
     random: np.random.Generator, shape: tuple[int, int], cell: float, octaves: int = 4, falloff: float = 0.55,
     stretch: tuple[float, float] = (1.0, 1.0),
 ) -> Plane:  # fmt: skip
-    """Noise of about mean 0 and deviation 1, whose largest features are `cell` px; `stretch`: along x and y."""
-    total, weight = np.zeros(shape, np.float32), 1.0
+    """Noise of about mean 0 and deviation 1, whose largest features are `cell` px; `stretch`: along x and y.
+
+    What is broad is worked out on fewer pixels.
+    """
+    fine, broad = np.zeros(shape, np.float32), None
+    weight = 1.0
+    few = -(-shape[0] // BROAD), -(-shape[1] // BROAD)
     for octave in range(octaves):
         size = [max(cell * s / 2**octave, 1.0) for s in stretch]
         counts = [int(np.ceil(side / one)) + 4 for side, one in zip(shape[::-1], size, strict=True)]
-        coarse = random.standard_normal((counts[1], counts[0])).astype(np.float32)
-        matrix = np.array(((size[0], 0, -1.5 * size[0]), (0, size[1], -1.5 * size[1])))
-        fine = cv2.warpAffine(coarse, matrix, shape[::-1], flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REFLECT)
-        total += np.float32(weight) * fine
+        coarse = random.standard_normal((counts[1], counts[0])).astype(np.float32) * np.float32(weight)
+        if min(size) >= 4 * BROAD and min(few) > 1:
+            broad = (0 if broad is None else broad) + _between(coarse, size, few, BROAD)
+        else:
+            fine += _between(coarse, size, shape, 1)
         weight *= falloff
-    return total / max(float(total.std()), 1e-6)
+    if broad is not None:
+        fine += cv2.resize(broad, shape[::-1], interpolation=cv2.INTER_CUBIC)
+    return fine / max(float(fine.std()), 1e-6)
+
+
+def _between(coarse: Plane, size: list[float], shape: tuple[int, int], step: int) -> Plane:
+    """Numbers whose squares are of a size in px (x, y), at every pixel, or in the middle of every `step` of them."""
+    middle = (step - 1) / 2
+    across, down = ((one / step, -(1.5 * one + middle) / step) for one in size)
+    matrix = np.array(((across[0], 0, across[1]), (0, down[0], down[1])))
+    found: Plane = cv2.warpAffine(coarse, matrix, shape[::-1], flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REFLECT)
+    return found
+
+
+def in_bands(shape: tuple[int, ...], work: Callable[[slice], Plane]) -> Plane:
+    """Planes (..., h, w) that `work` gives for some rows at a time: what it has in between stays small, and all cores
+    have some.
+    """
+    out = np.empty(shape, np.float32)
+
+    def band(top: int) -> None:
+        rows = slice(top, min(top + BAND, shape[-2]))
+        out[..., rows, :] = work(rows)
+
+    each(range(0, shape[-2], BAND), band)
+    return out
 
 
 def filled(shape: tuple[int, int], colour: Colour) -> Plane:

@@ -10,8 +10,8 @@ from numpy.typing import NDArray
 from japanner.painting.model import Painting
 from japanner.painting.picture.compositor import Compositor, plan, shown_tile, sketch_layers
 from japanner.raster import accumulate
+from japanner.raster.accumulate import halve
 from japanner.raster.geometry import TILE, Key, Rect, union
-from japanner.raster.halving import halve
 from japanner.raster.parallel import each
 
 __all__ = ["Picture"]

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from japanner.color.tables import decode_table, value_table
 from japanner.raster.geometry import TILE, Key, Rect
 from japanner.raster.parallel import each
-from japanner.raster.soften import area_sharpened, area_softened
+from japanner.raster.soften import area_sharpened, area_softened, area_stated
 from japanner.raster.tiles import Raster
 from japanner.stroke import _kernels_dab as kernels
 from japanner.stroke import _kernels_mixing as mixing
@@ -193,10 +193,8 @@ RESOLVERS: Final[dict[str, Callable[[Paint], Resolve]]] = {
     "saturate": _chroma(+1),
     "desaturate": _chroma(-1),
     **dict.fromkeys(("blur", "lose"), _filtered(lambda base, area, brush: area_softened(base, area, brush.soften_px))),
-    **dict.fromkeys(
-        ("sharpen", "find"),
-        _filtered(lambda base, area, brush: area_sharpened(base, area, SHARPEN_BY, brush.soften_px)),
-    ),
+    "sharpen": _filtered(lambda base, area, brush: area_sharpened(base, area, SHARPEN_BY, brush.soften_px)),
+    "find": _filtered(lambda base, area, brush: area_stated(base, area, SHARPEN_BY, brush.soften_px)),
 }
 
 # From how many tiles on both cores take them. Nine tiles of laying were no quicker that way, of exposure nearly twice

@@ -38,20 +38,23 @@ def warmth(scene: Scene, zones: Zones | None = None) -> Plane:
     if painted is not None:
         return painted
     form, zones = scene.form, zones or Zones(scene)
-    found = np.zeros(form.cover.shape, np.float32)
+    found = np.zeros(zones.coarse_shape, np.float32)
     for name, strength, reach_px, places in _blooms(scene):
         if name:
-            found = np.maximum(found, strength * zones.soft_px(name, reach_px))
+            found = np.maximum(found, strength * zones.broad(name, reach_px))
         for x, y in places:
-            far = _squares(form, x, y) / (2 * reach_px**2)
+            far = _squares(form, found.shape, x, y) / (2 * reach_px**2)
             found = np.maximum(found, strength * np.exp(-far))
-    if not found.any():
+    if found.any():
+        found = zones.whole(found)
+    else:
         out = form.height / max(float(form.height.max()), 1e-6)
         thin = np.exp(
-            -scipy.ndimage.distance_transform_edt(np.pad(form.cover, 1) > 0.5)[1:-1, 1:-1] / (0.06 * max(found.shape))
+            -scipy.ndimage.distance_transform_edt(np.pad(form.cover, 1) > 0.5)[1:-1, 1:-1]
+            / (0.06 * max(form.cover.shape))
         )
         found = np.clip(0.75 * smoothstep(0.72, 1.0, out) + 0.6 * thin, 0, 1)
-    patchy = 0.75 + 0.25 * np.tanh(fractal(scene.chance("blood"), form.cover.shape, max(found.shape) * 0.12, 4))
+    patchy = 0.75 + 0.25 * np.tanh(fractal(scene.chance("blood"), form.cover.shape, max(form.cover.shape) * 0.12, 4))
     return np.clip(found * patchy, 0, 1).astype(np.float32)
 
 
@@ -88,7 +91,10 @@ def _of_head(maquette: Maquette, piece: Piece) -> Iterator[Bloom]:
         yield "", strength, reach * high, places
 
 
-def _squares(form: Form, x: float, y: float) -> Plane:
-    """Squares of the distance of every pixel to a place of the canvas."""
-    ys, xs = np.mgrid[form.area.y0 : form.area.y1, form.area.x0 : form.area.x1].astype(np.float32)
-    return (xs - x) ** 2 + (ys - y) ** 2
+def _squares(form: Form, shape: tuple[int, int], x: float, y: float) -> Plane:
+    """Squares of the distances (px) to a place of the canvas, on a grid of a shape over the form's area."""
+    ys, xs = (
+        start + (np.arange(count, dtype=np.float32) + 0.5) * (side / count)
+        for start, side, count in zip((form.area.y0, form.area.x0), form.cover.shape, shape, strict=True)
+    )
+    return (xs[None] - x) ** 2 + (ys[:, None] - y) ** 2

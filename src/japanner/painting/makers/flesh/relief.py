@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Final, NamedTuple
 
 import cv2
@@ -10,8 +11,12 @@ from numpy.typing import NDArray
 
 from japanner.painting.makers.base import Plane, Scene, fractal
 from japanner.painting.makers.flesh.zones import Zones
+from japanner.raster.parallel import together
 
 Places = NDArray[np.float64]
+Part = tuple[tuple[slice, slice], Plane]
+"""Heights of a part of the area, and which."""
+ALL: Final = (slice(None), slice(None))
 __all__ = ["PORES", "pits", "relief"]
 
 
@@ -36,6 +41,9 @@ PORES: Final = {
 WAVES: Final = 7
 BENT: Final = 0.42
 """How far waves shear rows of pores, together."""
+FINEST_PX: Final = 2.0
+UNSEEN: Final = 0.08
+"""How uneven pores are, as a deviation, that are nearer to each other than this."""
 ASIDE: Final = 0.22
 """So far from the middle of its square a pore is at most, in its sides."""
 SIZES: Final = ((0.15, 0.35), (0.21, 0.45), (0.28, 0.2))
@@ -47,7 +55,9 @@ def pits(random: np.random.Generator, shape: tuple[int, int], apart: float, stre
     """Pores (h, w), around 0 and down to about -1: pits of several sizes and depths, one to a square of side `apart` px
     but for some, each at a place of its own in it.
     """
-    apart = max(apart, 1.2)
+    if apart < FINEST_PX:
+        # Nobody sees one of them.
+        return fractal(random, shape, apart, 1) * np.float32(UNSEEN)
     rows, columns = (int(np.ceil(side / apart)) + 1 for side in shape)
     count = rows * columns
     y = (np.repeat(np.arange(rows), columns) + 0.5 + random.uniform(-ASIDE, ASIDE, count)) * apart
@@ -107,30 +117,48 @@ def _blurred(dots: Plane, sigma: float, stretch: float, way_deg: float) -> Plane
 
 def relief(scene: Scene, zones: Zones) -> Plane:
     """Height (h, w) in shares of a pore's depth: pores, fine lines between them, lids, lips and neck with theirs."""
-    shape, apart = scene.form.cover.shape, float(scene["pores"])
-    kinds = sorted({REST, *PORES.values()} if zones.any else {REST})
-    out = np.zeros(shape, np.float32)
-    for pore in kinds:
-        if pore.depth <= 0:
-            continue
+    kinds = sorted(one for one in {REST, *PORES.values()} if one.depth > 0) if zones.any else [REST]
+    found = together([lambda: _lines(scene, zones) if zones.any else None, lambda: _grain(scene),
+                      *(partial(_of_kind, scene, zones, pore) for pore in kinds)])  # fmt: skip
+    out = np.zeros(scene.form.cover.shape, np.float32)
+    for one in found:
+        if one is not None:
+            part, height = one
+            out[part] += height
+    return out
+
+
+def _of_kind(scene: Scene, zones: Zones, pore: Pore) -> Part | None:
+    """The pores of one kind where it is."""
+    shape, apart = scene.form.cover.shape, float(scene["pores"]) * pore.apart
+    weight = np.ones(shape, np.float32)
+    if zones.any:
         weight = zones.field({name: float(one == pore) for name, one in PORES.items()}, float(pore == REST), 0.012)
-        if not zones.any:
-            weight = np.ones(shape, np.float32)
-        rows, columns = np.flatnonzero(weight.max(axis=1) > 0.02), np.flatnonzero(weight.max(axis=0) > 0.02)
-        if not len(rows):
-            continue
-        part = slice(rows[0], rows[-1] + 1), slice(columns[0], columns[-1] + 1)
-        size = (int(rows[-1] - rows[0]) + 1, int(columns[-1] - columns[0]) + 1)
-        random = scene.chance(f"pores {pore}")
-        uneven = 1 + 0.35 * np.tanh(fractal(random, size, 9 * apart * pore.apart, 2))
-        out[part] += weight[part] * pore.depth * uneven * pits(random, size, apart * pore.apart, *pore[2:])
-    # Between pores the skin is not level: a soft grain finer than they are.
-    grain = fractal(scene.chance("grain"), shape, 0.5 * apart, 2)
-    out += 0.06 * (grain - cv2.GaussianBlur(grain, (0, 0), 0.33 * apart))
-    return out + _lines(scene, zones) if zones.any else out
+    part, size = _where(weight)
+    if not min(size):
+        return None
+    random = scene.chance(f"pores {pore}")
+    uneven = 1 + 0.35 * np.tanh(fractal(random, size, 9 * apart, 2))
+    return part, weight[part] * pore.depth * uneven * pits(random, size, apart, *pore[2:])
 
 
-def _lines(scene: Scene, zones: Zones) -> Plane:
+def _where(weight: Plane) -> tuple[tuple[slice, slice], tuple[int, int]]:
+    """The rows and columns where there is any of it, and how many these are."""
+    rows, columns = (np.flatnonzero(weight.max(axis=axis) > 0.02) for axis in (1, 0))
+    if not len(rows):
+        return (slice(0), slice(0)), (0, 0)
+    part = slice(rows[0], rows[-1] + 1), slice(columns[0], columns[-1] + 1)
+    return part, (int(rows[-1] - rows[0]) + 1, int(columns[-1] - columns[0]) + 1)
+
+
+def _grain(scene: Scene) -> Part:
+    """Between pores the skin is not level: a soft grain finer than they are."""
+    apart = float(scene["pores"])
+    grain = fractal(scene.chance("grain"), scene.form.cover.shape, 0.5 * apart, 2)
+    return ALL, 0.06 * (grain - cv2.GaussianBlur(grain, (0, 0), 0.33 * apart))
+
+
+def _lines(scene: Scene, zones: Zones) -> Part:
     """What lids, lips and neck have instead of pores."""
     shape, high = scene.form.cover.shape, zones.head_px
     out = np.zeros(shape, np.float32)
@@ -138,11 +166,12 @@ def _lines(scene: Scene, zones: Zones) -> Plane:
         ("lips", 0.0050, 0.045, 0.85, 0.002), ("lids", 0.040, 0.0042, 0.4, 0.004), ("neck", 0.30, 0.020, 0.6, 0.03),
     ):  # fmt: skip
         share = zones.soft(name, heads)
-        if float(share.max()) < 0.05:
+        part, size = _where(share)
+        if not min(size):
             continue
         cell = max(across, along) * high
-        noise = fractal(scene.chance(f"lines of the {name}"), shape, cell, 3, 0.6,
+        noise = fractal(scene.chance(f"lines of the {name}"), size, cell, 3, 0.6,
                         (across * high / cell, along * high / cell))  # fmt: skip
         # Folds: narrow and deep, with broad ridges between.
-        out += share * deep * (0.35 - np.exp(-np.abs(noise) * 1.8))
-    return out
+        out[part] += share[part] * deep * (0.35 - np.exp(-np.abs(noise) * 1.8))
+    return ALL, out

@@ -9,10 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.color import lab
-from japanner.light.inflate import normals_of
-from japanner.light.shading import ggx
+from japanner.light.inflate import tilted_cosine
+from japanner.light.shading import ggx, half_way
 from japanner.painting.makers.base import (
     DEPTH,
+    FRONT,
     Maker,
     Plane,
     Scene,
@@ -20,6 +21,7 @@ from japanner.painting.makers.base import (
     encoded,
     filled,
     fractal,
+    in_bands,
     number,
     painted_map,
     smoothstep,
@@ -127,45 +129,51 @@ def _dark(scene: Scene, key: Plane) -> list[Sheet]:
     shadows.
     """
     form, local = scene.form, np.asarray(scene.local)
-    deep = smoothstep(0.25, 0.0, key) * (1 - 0.55 * form.openness) * scene["deep"] / 100
-    # Down to a deep red-brown at most: what is darkest already is not darkened as much again.
-    deep = deep * (0.35 + 0.65 * form.openness)
-    brown = np.clip(local * (0.62, 0.34, 0.27), 0, 1)
-    edge = np.exp(-((key - 0.10) ** 2) / 0.006) * smoothstep(0.02, 0.3, form.openness)
-    warm = np.clip(local * (1.06, 0.66, 0.52), 0, 1)
+
+    def deep(rows: slice) -> Plane:
+        open_to = form.openness[rows]
+        found = smoothstep(0.25, 0.0, key[rows]) * (1 - 0.55 * open_to) * (scene["deep"] / 100)
+        # Down to a deep red-brown at most: what is darkest already is not darkened as much again.
+        return found * (0.35 + 0.65 * open_to) * form.cover[rows]
+
+    def edge(rows: slice) -> Plane:
+        near = np.exp(-((key[rows] - 0.10) ** 2) / 0.006)
+        return near * smoothstep(0.02, 0.3, form.openness[rows]) * form.cover[rows] * 0.2
+
+    brown, warm = np.clip(local * (0.62, 0.34, 0.27), 0, 1), np.clip(local * (1.06, 0.66, 0.52), 0, 1)
     return [
-        Sheet("Deep red-brown", "shadow", form.area, filled(key.shape, tuple(brown)), deep * form.cover,
+        Sheet("Deep red-brown", "shadow", form.area, filled(key.shape, tuple(brown)), in_bands(key.shape, deep),
               mode="Multiply"),
-        Sheet("Shadow edge", "bounce", form.area, filled(key.shape, tuple(warm)), edge * form.cover * 0.2,
+        Sheet("Shadow edge", "bounce", form.area, filled(key.shape, tuple(warm)), in_bands(key.shape, edge),
               mode="Soft Light"),
     ]  # fmt: skip
 
 
-def _tilted(scene: Scene, uneven: Plane, share: float) -> Plane:
-    """The form's normals with a share of the relief on them, unit length."""
-    tilt = normals_of(uneven * np.float32(scene["pores"] * PORE_DEPTH * share))
-    normal = np.stack((scene.form.normal[0] + tilt[0], scene.form.normal[1] + tilt[1], scene.form.normal[2]))
-    result: Plane = normal / np.maximum(np.linalg.norm(normal, axis=0), 1e-6)
-    return result
+def _tilted(scene: Scene, uneven: Plane, share: float, towards: NDArray[np.floating]) -> Plane:
+    """Cosine (h, w) between a direction and the form's normals with a share of the relief on them."""
+    return tilted_cosine(scene.form.normal, uneven, scene["pores"] * PORE_DEPTH * share, towards)
 
 
 def _pores(scene: Scene, zones: Zones, uneven: Plane) -> Sheet:
     """Pores lit as the skin is, most where light meets dark; and mottling at three scales."""
     form = scene.form
     own = scene.facing(form.normal)
-    lit = np.clip(scene.facing(_tilted(scene, uneven, 1.0)) - own, -0.5, 0.5)
+    lit = _tilted(scene, uneven, 1.0, scene.light)
     high = zones.head_px or 0.8 * max(own.shape)
-    mottle = np.zeros(own.shape, np.float32)
-    for size in MOTTLES:
-        mottle += fractal(scene.chance(f"mottle {size}"), own.shape, size * high, 2) / np.float32(np.sqrt(len(MOTTLES)))
-    where = 0.3 + 0.7 * smoothstep(0.02, 0.3, own) * smoothstep(1.05, 0.7, own)
+    mottles = [fractal(scene.chance(f"mottle {size}"), own.shape, size * high, 2) for size in MOTTLES]
     texture = scene["texture"] / 40
-    grey = (
-        0.5
-        + texture * (0.30 * lit * where + 0.045 * np.minimum(uneven, 0))
-        + MOTTLED * np.clip(mottle, -2.2, 2.2) / 2.2
+
+    def grey(rows: slice) -> Plane:
+        facing, fine = own[rows], uneven[rows]
+        where = 0.3 + 0.7 * smoothstep(0.02, 0.3, facing) * smoothstep(1.05, 0.7, facing)
+        bumps = texture * (0.30 * np.clip(lit[rows] - facing, -0.5, 0.5) * where + 0.045 * np.minimum(fine, 0))
+        mottle = sum(one[rows] for one in mottles) / np.sqrt(len(mottles))
+        return np.clip(0.5 + bumps + MOTTLED * np.clip(mottle, -2.2, 2.2) / 2.2, 0, 1)
+
+    value = in_bands(own.shape, grey)
+    return Sheet(
+        "Pores", "texture", form.area, np.broadcast_to(value, (3, *value.shape)), form.cover, mode="Soft Light"
     )
-    return Sheet("Pores", "texture", form.area, np.stack([np.clip(grey, 0, 1)] * 3), form.cover, mode="Soft Light")
 
 
 def _seam(scene: Scene, zones: Zones) -> Sheet:
@@ -210,15 +218,19 @@ def _through(scene: Scene, zones: Zones) -> Sheet:
 def _wet(scene: Scene, zones: Zones, uneven: Plane, blood: Plane) -> Sheet:
     """The key light mirrored by a thin wet film: broad and narrow together, broken up by pores."""
     form = scene.form
-    normal = _tilted(scene, uneven, 0.8)
-    cosine = scene.mirroring(normal)
-    lobes = sum(weight * np.asarray(ggx(cosine, alpha)) / float(ggx(1.0, alpha)) for alpha, weight in LOBES)
+    cosine = np.maximum(_tilted(scene, uneven, 0.8, half_way(scene.light, FRONT)), 0)
     gloss = zones.field(GLOSS, MATT, 0.03) if zones.any else 0.7 + 0.5 * blood
-    patchy = 1 + 0.3 * np.tanh(fractal(scene.chance("film"), cosine.shape, 12 * scene["pores"], 3))
-    broken = np.clip(1 + 0.75 * uneven, 0.1, 1.6)
-    bright = np.clip(lobes * gloss * patchy * broken * form.lit * form.openness * scene["wet"] / 100 * 0.8, 0, 1)
+    film = fractal(scene.chance("film"), cosine.shape, 12 * scene["pores"], 3)
     key = np.asarray(scene.sources.key_colour)
-    colour = encoded(bright[None] * (0.35 + 0.65 * key / key.max()).astype(np.float32)[:, None, None])
+    tint = (0.35 + 0.65 * key / key.max()).astype(np.float32)[:, None, None]
+
+    def band(rows: slice) -> Plane:
+        lobes = sum(weight * ggx(cosine[rows], alpha) / float(ggx(1.0, alpha)) for alpha, weight in LOBES)
+        patchy, broken = 1 + 0.3 * np.tanh(film[rows]), np.clip(1 + 0.75 * uneven[rows], 0.1, 1.6)
+        reached = form.lit[rows] * form.openness[rows] * (scene["wet"] / 100 * 0.8)
+        return encoded(np.clip(lobes * gloss[rows] * patchy * broken * reached, 0, 1) * tint)
+
+    colour = in_bands((3, *cosine.shape), band)
     return Sheet("Wet highlights", "highlight", form.area, colour, form.cover, mode="Screen", strength=0.8)
 
 

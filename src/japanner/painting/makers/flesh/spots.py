@@ -6,7 +6,6 @@ from typing import Final
 
 import cv2
 import numpy as np
-import scipy
 
 from japanner.color import lab
 from japanner.painting.makers.base import Plane, Scene, Sheet, filled, fractal, smoothstep
@@ -40,7 +39,7 @@ def freckles(scene: Scene, zones: Zones, key: Plane) -> Sheet:
     dark = float(smoothstep(62.0, 30.0, float(lab.lightness_from_srgb(np.asarray(scene.local)))))
     clusters = np.clip(0.5 + 0.5 * fractal(scene.chance("clusters"), shape, 14 * scene["pores"], 3), 0, 1.4)
     sheet = _spots(scene, "freckles", density * clusters, scene["freckles"] * (1 - 0.6 * dark), 0.17)
-    soft = scipy.ndimage.gaussian_filter(sheet, max(scene["pores"] * (0.10 + 0.10 * dark), 0.6))
+    soft = cv2.GaussianBlur(sheet, (0, 0), max(scene["pores"] * (0.10 + 0.10 * dark), 0.6))
     ragged = np.clip(soft * (1 + 0.3 * fractal(scene.chance("ragged"), shape, scene["pores"], 3)), 0, 1)
     brown = np.clip(np.asarray(scene.local) * (0.95, 0.78, 0.62), 0, 1)
     return Sheet("Freckles", "detail", form.area, filled(shape, tuple(brown)), ragged * form.cover, mode="Multiply",
@@ -53,7 +52,7 @@ def age_spots(scene: Scene, zones: Zones, key: Plane) -> Sheet:
     density = zones.field(OLD, 0.3, 0.03)
     sheet = _spots(scene, "age spots", density**2, scene["age_spots"] * 0.022, 0.9)
     ragged = fractal(scene.chance("ragged spots"), shape, 2.5 * scene["pores"], 3)
-    soft = scipy.ndimage.gaussian_filter(sheet, max(scene["pores"] * 0.3, 0.6)) * (1 + 0.45 * ragged)
+    soft = cv2.GaussianBlur(sheet, (0, 0), max(scene["pores"] * 0.3, 0.6)) * (1 + 0.45 * ragged)
     brown = np.clip(np.asarray(scene.local) * (0.86, 0.70, 0.55), 0, 1)
     return Sheet("Age spots", "detail", form.area, filled(shape, tuple(brown)), np.clip(soft, 0, 1) * form.cover,
                  mode="Multiply", strength=0.7)  # fmt: skip

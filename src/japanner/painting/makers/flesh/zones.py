@@ -31,6 +31,7 @@ class Zones:
     def __post_init__(self) -> None:
         self._kept: dict[str, Plane] = {}
         self._small: dict[str, NDArray[Any]] = {}
+        self._soft_ones: dict[tuple[str, float], Plane] = {}
 
     @cached_property
     def head_px(self) -> float:
@@ -59,11 +60,7 @@ class Zones:
 
     def soft(self, name: str, heads: float) -> Plane:
         """The same with its border softened over a share of the head's height."""
-        return self._full(self._soft(name, heads))
-
-    def soft_px(self, name: str, px: float) -> Plane:
-        """The same, softened over px."""
-        return self._full(self._softened(name, px))
+        return self.whole(self._soft(name, heads))
 
     def field(self, values: Mapping[str, Any], rest: Any, heads: float = 0.02) -> Plane:
         """Numbers (h, w), or vectors (k, h, w), that zones have: blended over a share of the head's height; elsewhere,
@@ -73,33 +70,41 @@ class Zones:
         base = np.asarray(rest, np.float32)
         if not self.any:
             return np.broadcast_to(base[..., None, None], (*base.shape, *shape)).astype(np.float32)
-        coarse = self._coarse_shape
+        coarse = self.coarse_shape
         total, out = np.zeros(coarse, np.float32), np.zeros((*base.shape, *coarse), np.float32)
         for name, value in values.items():
             share = self._soft(name, heads)
             total += share
             out += np.asarray(value, np.float32)[..., None, None] * share
         out += base[..., None, None] * np.maximum(1 - total, 0)
-        return self._full(out / np.maximum(total, 1))
+        return self.whole(out / np.maximum(total, 1))
 
     @property
-    def _coarse_shape(self) -> tuple[int, int]:
+    def coarse_shape(self) -> tuple[int, int]:
+        """That of what changes slowly."""
         height, width = self.scene.form.cover.shape
         return -(-height // COARSE), -(-width // COARSE)
 
     def _soft(self, name: str, heads: float) -> Plane:
-        return self._softened(name, heads * self.head_px)
+        return self.broad(name, heads * self.head_px)
 
-    def _softened(self, name: str, px: float) -> Plane:
-        """At the coarse size."""
+    def broad(self, name: str, px: float) -> Plane:
+        """How much each place is of a zone, softened over px, at the coarse size (see `whole`)."""
         if name not in self._small:
-            height, width = self._coarse_shape
+            height, width = self.coarse_shape
             self._small[name] = cv2.resize(self.share(name), (width, height), interpolation=cv2.INTER_AREA)
-        return cv2.GaussianBlur(self._small[name], (0, 0), max(px / COARSE, 0.3))
+        key = name, round(px, 3)
+        if key not in self._soft_ones:
+            self._soft_ones[key] = cv2.GaussianBlur(self._small[name], (0, 0), max(px / COARSE, 0.3))
+        return self._soft_ones[key]
 
-    def _full(self, coarse: NDArray[Any]) -> Plane:
+    def whole(self, coarse: NDArray[Any]) -> Plane:
+        """Planes of the coarse size at every pixel."""
         height, width = self.scene.form.cover.shape
         if coarse.ndim == 2:
             flat: Plane = cv2.resize(coarse, (width, height), interpolation=cv2.INTER_LINEAR)
             return flat
-        return np.stack([cv2.resize(one, (width, height), interpolation=cv2.INTER_LINEAR) for one in coarse])
+        out = np.empty((len(coarse), height, width), np.float32)
+        for one, whole in zip(coarse, out, strict=True):
+            cv2.resize(one, (width, height), dst=whole, interpolation=cv2.INTER_LINEAR)
+        return out
