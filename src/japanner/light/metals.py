@@ -22,10 +22,12 @@ METALS: Final[dict[str, tuple[float, float, float]]] = {
     "copper": (0.929, 0.623, 0.522),
     "pewter": (0.800, 0.790, 0.772),
     "iron": (0.530, 0.513, 0.494),
+    "chrome": (0.549, 0.556, 0.554),
 }
 """Linear RGB of the reflectance straight on, under D65, from optical constants: gold and copper, Johnson & Christy
 1972; iron, the same 1974; brass (70 % copper), Querry 1985; stainless steel, Karlsson & Ribbing 1982. Pewter is our
-choice for a dulled tin, of which .83 is published at the red end (Golovashkin & Motulevich 1964). Gold's red is past
+choice for a dulled tin, of which .83 is published at the red end (Golovashkin & Motulevich 1964).
+Chrome: Johnson & Christy 1974, the three numbers from memory. Gold's red is past
 what a screen shows."""
 
 STRIPS: Final[dict[str, Strip]] = {

@@ -35,11 +35,13 @@ __all__ = [
     "from_neighbours",
     "hit",
     "opened_up",
+    "places_of",
     "relit",
     "rim_light",
     "seen",
     "seen_at",
     "seen_places",
+    "sent_light",
     "surface",
 ]
 
@@ -152,7 +154,7 @@ def surface(
     found, beside = _seen(maquette, area, step, quick, lambda done: told(0.5 * done), lit=not quick)
     if not quick and found.shell is not None:
         beside.result()
-        places = _places(found, maquette)
+        places = places_of(found, maquette)
         found = replace(found, openness=opened(found.shell.tree, places))
         told(0.8)
         found = _relit(found, maquette, places, light, light_deg)
@@ -171,7 +173,7 @@ def opened_up(found: Surface, maquette: Maquette) -> Surface:
     """The same surface with its openness."""
     if found.shell is None:
         return found
-    return replace(found, openness=opened(found.shell.tree, _places(found, maquette)))
+    return replace(found, openness=opened(found.shell.tree, places_of(found, maquette)))
 
 
 def seen(maquette: Maquette, area: Rect, *, step: int = 1, quick: bool = False, told: Told = _silent) -> Surface:
@@ -248,7 +250,7 @@ def relit(
     checks.number("light_deg", light_deg, 0.05, 120)
     if found.shell is None:
         return found
-    found = _relit(found, maquette, _places(found, maquette), light, light_deg, skip)
+    found = _relit(found, maquette, places_of(found, maquette), light, light_deg, skip)
     told(1.0)
     return found
 
@@ -270,7 +272,7 @@ def rim_light(found: Surface, maquette: Maquette, light: Vector, light_deg: floa
     if found.shell is None:
         return np.zeros_like(found.depth)
     towards = View.of(maquette, found.area, found.step).towards(light)
-    return rimmed(found.shell.tree, _places(found, maquette), towards, light_deg)
+    return rimmed(found.shell.tree, places_of(found, maquette), towards, light_deg)
 
 
 def from_neighbours(
@@ -283,6 +285,16 @@ def from_neighbours(
     shell = found.shell
     if shell is None:
         return np.zeros((3, *found.depth.shape), np.float32)
+    sent = sent_light(found, maquette, light, key, around, colours)
+    return neighbours(shell.tree, places_of(found, maquette), sent)
+
+
+def sent_light(
+    found: Surface, maquette: Maquette, light: Vector, key: Colour, around: Colour, colours: Mapping[int, Colour]
+) -> Floats:
+    """Light (m, 3) that each triangle of the shell of what is seen sends; the rest as for `from_neighbours`."""
+    shell = found.shell
+    assert shell is not None  # whoever asks has seen to it
     towards = View.of(maquette, found.area, found.step).towards(light)
     corner = shell.triangles[:, 0]
     normals = np.ascontiguousarray(shell.normals[corner])
@@ -297,8 +309,8 @@ def from_neighbours(
     )  # fmt: skip
     albedo = np.array([colours.get(one.part, (0.0, 0.0, 0.0)) for one in maquette.pieces], np.float32)
     light_there = (facing * free)[:, None] * np.asarray(key, np.float32) + np.asarray(around, np.float32)
-    sent = albedo[shell.piece[corner, 0]] * light_there
-    return neighbours(shell.tree, _places(found, maquette), sent)
+    sent: Floats = albedo[shell.piece[corner, 0]] * light_there
+    return sent
 
 
 def _screen(shell: Shell, maquette: Maquette, area: Rect, step: int) -> Floats:
@@ -312,7 +324,7 @@ def _screen(shell: Shell, maquette: Maquette, area: Rect, step: int) -> Floats:
     return np.ascontiguousarray(np.stack((left + x * larger, top - y * larger, near), axis=1), np.float32)
 
 
-def _places(found: Surface, maquette: Maquette) -> Places:
+def places_of(found: Surface, maquette: Maquette) -> Places:
     """Where rays to the light start."""
     shell, view = found.shell, View.of(maquette, found.area, found.step)
     assert shell is not None  # whoever asks has seen to it

@@ -18,8 +18,10 @@ from japanner.errors import InputError
 from japanner.light.inflate import inflated
 from japanner.light.maquette import Maquette
 from japanner.light.rays.contours import Contours, contours
+from japanner.light.rays.mirrored import Met, mirrored_by
 from japanner.light.rays.owners import belongs, coverage
 from japanner.light.rays.surface import Surface, from_neighbours, opened_up, relit, rim_light, seen, surface
+from japanner.light.sources import Sources
 from japanner.painting.form.coverages import silhouette_sheet
 from japanner.painting.model import Painting, Part
 from japanner.painting.picture.lighting import sources_of
@@ -29,7 +31,8 @@ from japanner.raster.outwards import outwards
 from japanner.raster.tiles import Sheet
 from japanner.types import Colour
 
-__all__ = ["Form", "contours_of", "form_of", "has_pieces", "maquette_sheet", "rough_normals", "seen_of", "surface_of"]
+__all__ = ["Form", "albedos", "contours_of", "form_of", "has_pieces", "maquette_sheet", "mirrored_in", "rough_normals"]
+__all__ += ["seen_of", "surface_of"]
 
 Plane = NDArray[np.float32]
 Told = Callable[[float], None]
@@ -119,12 +122,11 @@ def extra_light(painting: Painting, step: int = 1) -> Plane:
     """Linear light (3, h, w) that the maquette gets from the rim light, and its forms from each other."""
     light, maquette, key = painting.light, painting.maquette, _geometry(painting, step)
     found, sources = seen_of(painting, step), sources_of(light)
-    colours = {part.uid: local for part in painting.parts if (local := _albedo(painting, part)) is not None}
-    red, green, blue = ((a + b) / 2 for a, b in zip(sources.sky_colour, sources.bounce_colour, strict=True))
+    colours, around = albedos(painting), _around(sources)
     owners = tuple(one.part for one in maquette.pieces)
     total: Plane = _keep(
         ("neighbours", key, sources, tuple(sorted(colours.items())), owners),
-        lambda: from_neighbours(found, maquette, sources.key, sources.key_colour, (red, green, blue), colours),
+        lambda: from_neighbours(found, maquette, sources.key, sources.key_colour, around, colours),
     )
     if not light.rim:
         return total
@@ -132,6 +134,27 @@ def extra_light(painting: Painting, step: int = 1) -> Plane:
                 lambda: rim_light(found, maquette, sources.rim, sources.rim_deg))  # fmt: skip
     result: Plane = total + np.asarray(sources.rim_colour, np.float32)[:, None, None] * rim
     return result
+
+
+def albedos(painting: Painting) -> dict[int, Colour]:
+    """The linear colours of the parts' flats."""
+    return {part.uid: local for part in painting.parts if (local := _albedo(painting, part)) is not None}
+
+
+def _around(sources: Sources) -> Colour:
+    """The light from all around."""
+    red, green, blue = ((a + b) / 2 for a, b in zip(sources.sky_colour, sources.bounce_colour, strict=True))
+    return red, green, blue
+
+
+def mirrored_in(painting: Painting, part: Part, area: Rect, direction: Plane) -> Met:
+    """What rays from the part's pieces of the maquette, in directions (3, h, w) over an area, meet of the maquette."""
+    maquette, sources = painting.maquette, sources_of(painting.light)
+    found = seen_of(painting)
+    asked = belongs(found, maquette, part.uid)[area.y0 : area.y1, area.x0 : area.x1]
+    here = found.cropped(area.y0, area.x0, area.y1, area.x1)
+    return mirrored_by(here, found, maquette, direction, asked, sources.key, sources.key_colour, _around(sources),
+                       albedos(painting))  # fmt: skip
 
 
 def _albedo(painting: Painting, part: Part) -> Colour | None:

@@ -26,6 +26,7 @@ from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.picture.lighting import sources_of
 from japanner.painting.value.mixing_grid import local_colour, mixing_grid
 from japanner.raster.adjust import encoded
+from japanner.raster.codec import from_text
 from japanner.raster.geometry import Rect
 from japanner.raster.parallel import each
 from japanner.raster.tiles import paint_codes
@@ -49,8 +50,10 @@ __all__ = [
     "number",
     "painted_map",
     "smoothstep",
+    "softened",
     "start_of",
     "switch",
+    "whitened",
 ]
 
 Plane = NDArray[np.float32]
@@ -83,16 +86,8 @@ class Setting:
 
     def checked(self, value: Any) -> Any:
         """The value, if it is one."""
-        if self.kind == "number":
-            return checks.number(self.name, value, self.low, self.high)
-        if self.kind == "choice":
-            return checks.one_of(self.name, value, self.choices)
-        if self.kind == "colour":
-            return checked_colour(value)
-        if self.kind == "strip":
-            return _strip(self.name, value)
-        if self.kind == "map":
-            return checks.integer(self.name, value, 0, 2**40)
+        if self.kind in VALUE_CHECKS:
+            return VALUE_CHECKS[self.kind](self, value)
         if not isinstance(value, bool):
             raise InputError(f"{self.name}: expected true or false, got {value!r}")
         return value
@@ -105,6 +100,25 @@ def _strip(name: str, value: Any) -> tuple[tuple[float, float], ...]:
     if found.ndim != 2 or found.shape[1] != 2 or len(found) < 2 or (np.diff(found[:, 0]) < 0).any():
         raise InputError(f"{name}: expected two or more pairs of a rising place and a value, 0 to 100")
     return tuple((float(at), float(v)) for at, v in found)
+
+
+def _world(name: str, value: Any) -> str:
+    """Paint on the surroundings, as text (see `japanner.raster.codec`); "" for none."""
+    if not isinstance(value, str):
+        raise InputError(f"{name}: expected text, got {type(value).__name__}")
+    if value:
+        from_text(value)
+    return value
+
+
+VALUE_CHECKS: Final[dict[str, Callable[[Setting, Any], Any]]] = {
+    "number": lambda one, value: checks.number(one.name, value, one.low, one.high),
+    "choice": lambda one, value: checks.one_of(one.name, value, one.choices),
+    "colour": lambda one, value: checked_colour(value),
+    "strip": lambda one, value: _strip(one.name, value),
+    "world": lambda one, value: _world(one.name, value),
+    "map": lambda one, value: checks.integer(one.name, value, 0, 2**40),
+}
 
 
 # Ends of the names of a map's range.
@@ -342,6 +356,8 @@ class Maker:
     kinds: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     """What each choice of the setting *kind* sets the others to, to begin with."""
     aim: Aim | None = None
+    whole: bool = False
+    """What is behind the part is painted into its layers: its flats have to be there in full, or all of it is pale."""
 
     def made(self, scene: Scene) -> list[Sheet]:
         """What it makes, smooth along contours inside the form."""
@@ -410,6 +426,29 @@ def _between(coarse: Plane, size: list[float], shape: tuple[int, int], step: int
     matrix = np.array(((across[0], 0, across[1]), (0, down[0], down[1])))
     found: Plane = cv2.warpAffine(coarse, matrix, shape[::-1], flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REFLECT)
     return found
+
+
+def softened(plane: Plane, sigma: float) -> Plane:
+    """A plane (h, w), or pixels (h, w, k), blurred by a Gaussian; what is broad is worked out on fewer pixels."""
+    step = int(sigma / 4)
+    if step < 2 or min(plane.shape[:2]) < 4 * step:
+        fine: Plane = cv2.GaussianBlur(plane, (0, 0), max(sigma, 0.1))
+        return fine
+    height, width = plane.shape[:2]
+    small = cv2.resize(plane, (-(-width // step), -(-height // step)), interpolation=cv2.INTER_AREA)
+    small = cv2.GaussianBlur(small, (0, 0), sigma / step)
+    broad: Plane = cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR)
+    return broad
+
+
+def whitened(light: Plane) -> Plane:
+    """Linear light (3, h, w) that is brighter than paint can be drawn towards white by as much, instead of into a
+    garish colour.
+    """
+    most = np.maximum(light.max(axis=0), 1)
+    over = 1 - 1 / most
+    result: Plane = light / most * (1 - over) + over
+    return result
 
 
 def in_bands(shape: tuple[int, ...], work: Callable[[slice], Plane]) -> Plane:

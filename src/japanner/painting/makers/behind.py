@@ -13,7 +13,7 @@ from japanner.painting.model import Painting, Part
 from japanner.painting.picture.compositor import flattened
 from japanner.raster.geometry import Rect
 
-__all__ = ["behind", "bent"]
+__all__ = ["behind", "bent", "light_of"]
 
 Plane = NDArray[np.float32]
 
@@ -21,7 +21,12 @@ Plane = NDArray[np.float32]
 def behind(painting: Painting, part: Part) -> Plane:
     """Linear light (3, h, w) of the whole canvas, of the ground and the parts that stand behind this one."""
     index = painting.parts.index(part)
-    raster = flattened(replace(painting, parts=painting.parts[:index]))
+    return light_of(replace(painting, parts=painting.parts[:index]))
+
+
+def light_of(painting: Painting) -> Plane:
+    """Linear light (3, h, w) of a painting on its ground."""
+    raster = flattened(painting)
     codes = raster.read(painting.rect).astype(np.float32) / np.float32(65535)
     ground = np.asarray(painting.ground, np.float32)[:, None, None]
     return srgb.decode(codes[:3] + (1 - codes[3]) * ground).astype(np.float32)

@@ -1,177 +1,218 @@
-"""Glass: what is behind bent through it, colour by thickness, mirrored surroundings, rim, highlights and a caustic."""
+"""Glass: what is behind bent through it, its colour by the way through it, surroundings, rim, lights, a caustic."""
 
 from __future__ import annotations
 
-from typing import Final
+from typing import Final, NamedTuple
 
 import numpy as np
 
 from japanner.color import srgb
 from japanner.light import optics
-from japanner.light.metals import STRIPS, mirrored, strip_light
+from japanner.light.clear import Passage, through_ball, through_shell
 from japanner.light.shading import fresnel, ggx
-from japanner.painting.makers.base import DEPTH, Maker, Plane, Scene, Sheet, choice, fractal, number, smoothstep
-from japanner.painting.makers.behind import behind, bent
+from japanner.painting.makers.around import AROUND, Around, mirrored_way, sampled, towards_viewer
+from japanner.painting.makers.base import (
+    DEPTH,
+    Maker,
+    Plane,
+    Scene,
+    Sheet,
+    choice,
+    colour,
+    encoded,
+    fractal,
+    in_bands,
+    number,
+    smoothstep,
+)  # fmt: skip
+from japanner.painting.makers.behind import behind
+from japanner.painting.makers.floor import on_the_floor
 from japanner.painting.makers.windows import SHAPES, mirrored_light
-from japanner.raster.geometry import Rect
 
 __all__ = ["GLASS"]
 
 INDEX: Final = 1.5
-WALL: Final = 0.045
+WATER: Final = 1.33
 KINDS: Final = ("hollow", "solid", "pane")
-# How far behind a thing its ground stands, in its own half widths (our choice).
 BACK: Final = 0.9
+"""How far behind a thing its ground stands, in its own half widths (our choice)."""
+TABLE: Final = np.linspace(0, 1, 401)
+"""Distances from the axis, in shares of the radius, that passages are worked out for."""
+PANE_TILT_DEG: Final = 28.0
 
 
-def _radius(scene: Scene) -> float:
-    return max(float(scene.form.height.max()), min(scene.form.cover.shape) * 0.25, 2.0)
+class Glass(NamedTuple):
+    """Passages by `TABLE`, and the colour that is left of white light after a way of one radius."""
+
+    passage: Passage
+    clear: Plane
 
 
-def _shift(scene: Scene) -> tuple[Plane, Plane]:
-    """How far aside each place looks, px."""
-    x, y, _ = scene.form.normal
-    rho = np.hypot(x, y)
-    across, down = x / np.maximum(rho, 1e-4), -y / np.maximum(rho, 1e-4)
-    radius = _radius(scene)
+def _glass(scene: Scene) -> Glass:
+    own = np.clip(srgb.decode(np.asarray(scene.local)), 0.004, 1)
+    strength = scene["colour"] / 50
+    if scene["kind"] == "solid":
+        return Glass(through_ball(TABLE, INDEX), _clear(own, 0.9 * strength))
+    passage = through_shell(TABLE, INDEX, scene["wall"] / 100)
+    # A wall is seen through twice at least; thin ones are as strongly coloured as what they are made of.
+    return Glass(passage, _clear(own, strength * 0.5 / max(2 * scene["wall"] / 100, 0.02)))
+
+
+def _clear(own: Plane, strength: float) -> Plane:
+    """Share of light, by channel, that a way of one radius leaves of white (Beer-Lambert)."""
+    hue = np.clip(own / own.max(), 0.02, 0.985)
+    result: Plane = hue ** np.float32(strength)
+    return result
+
+
+def _through(scene: Scene, glass: Glass, around: Around, view: Plane) -> Plane:
+    """Linear light (3, h, w) that comes through."""
+    form, back = scene.form, behind(scene.painting, scene.part)
+    radius, area = max(around.half_width, 2.0), scene.form.area
     if scene["kind"] == "pane":
-        tilt = np.radians(28)
-        aside = (
-            radius * 0.25 * np.sin(tilt - float(optics.snell(tilt, INDEX))) / np.cos(float(optics.snell(tilt, INDEX)))
-        )
-        waves = [fractal(scene.random, rho.shape, max(rho.shape) * 0.3, 3) * radius * 0.012 for _ in range(2)]
-        return (waves[0] + aside).astype(np.float32), (waves[1] + 0.4 * aside).astype(np.float32)
-    theta = np.arcsin(np.clip(rho, 0, 0.999))
-    inner = optics.snell(theta, INDEX)
-    if scene["kind"] == "hollow":
-        # Two thin walls shift what is behind a little, and much at the rim.
-        aside = -2 * WALL * radius * np.sin(theta - inner) / np.cos(inner) * 3
-    else:
-        # Through the ball, out at the other side, and on to the ground behind it (towards the axis, and past it).
-        turn = 2 * (theta - inner)
-        out = np.sin(2 * inner - theta)
-        far = np.minimum(np.tan(np.minimum(turn, 1.35)) * (1 + BACK), 3.2)
-        aside = (-(rho + out) - far + out) * radius
-    return (across * aside).astype(np.float32), (down * aside).astype(np.float32)
+        return _through_pane(scene, back, radius)
+    columns = np.arange(area.x0, area.x1, dtype=np.float32)[None] + np.float32(0.5)
+    uneven = [fractal(scene.chance(f"uneven {axis}"), form.cover.shape, max(form.cover.shape) * 0.35, 3)
+              * (radius * scene["uneven"] / 100 * 0.05) for axis in (0, 1)]  # fmt: skip
+    passage, clear = glass
+
+    def band(rows: slice) -> Plane:
+        normal, to_viewer = form.normal[:, rows], view[:, rows]
+        facing = np.clip(np.einsum("ihw,ihw->hw", normal, to_viewer), 0.0, 1)
+        rho = np.sqrt(1 - facing**2)
+        aside = (normal - facing * to_viewer) / np.maximum(rho, 1e-4)
+        way, turn, out, kept = (np.interp(rho, TABLE, one).astype(np.float32) for one in passage)
+        ray = -np.cos(turn) * to_viewer - np.sin(turn) * aside
+        # From the middle of the ball that the form is here, to where the ray leaves, and on to the ground.
+        ys = np.arange(area.y0, area.y1, dtype=np.float32)[rows, None] + np.float32(0.5)
+        far = BACK * radius / np.maximum(-ray[2], 0.12)
+        x = columns + radius * (out * aside[0] - normal[0]) + ray[0] * far + uneven[0][rows]
+        y = ys - radius * (out * aside[1] - normal[1]) - ray[1] * far + uneven[1][rows]
+        ground = smoothstep(-0.10, -0.45, ray[2])
+        seen = sampled(back, x, y) * ground + around.world.seen(ray, 0.08) * (1 - ground)
+        # What is thrown back inside comes out of the side, with more of the glass's colour.
+        inside = around.world.seen(aside, 0.3) * np.clip(1 - kept - fresnel(facing, INDEX), 0, 1)
+        tint = clear[:, None, None] ** way
+        return seen * tint * kept + 0.5 * inside * tint**2
+
+    return in_bands((3, *form.cover.shape), band)
 
 
-def _tint(scene: Scene, cosine: Plane) -> Plane:
-    """Share (3, h, w) of light that the glass's own colour lets through: more of it the longer the way."""
-    clear = np.clip(srgb.decode(np.asarray(scene.local)), 0.004, 1)
-    clear = np.clip(clear / clear.max() * (0.93 - 0.25 * scene["colour"] / 100), 0.01, 0.98)
-    if scene["kind"] == "hollow":
-        longest = float(np.sqrt(2 / WALL - 1))
-        way = 2 / np.maximum(cosine, 1 / longest) * WALL * 1.5
-    elif scene["kind"] == "solid":
-        way = 1.1 * np.sqrt(1 - (1 - cosine**2) / INDEX**2)
-    else:
-        way = np.full_like(cosine, 0.5)
-    power = (scene["colour"] / 50) * way
-    return np.stack([channel**power for channel in clear]).astype(np.float32)
+def _through_pane(scene: Scene, back: Plane, radius: float) -> Plane:
+    """Through a flat sheet that is turned a little: what is behind is moved, and waves as old glass does."""
+    tilt = np.radians(PANE_TILT_DEG)
+    inner = float(optics.snell(tilt, INDEX))
+    aside = radius * 0.25 * np.sin(tilt - inner) / np.cos(inner)
+    shape, area = scene.form.cover.shape, scene.form.area
+    waves = [fractal(scene.chance(f"waves {axis}"), shape, max(shape) * 0.3, 3) * radius * 0.012
+             * (scene["uneven"] / 30) for axis in (0, 1)]  # fmt: skip
+    x = np.arange(area.x0, area.x1, dtype=np.float32)[None] + 0.5 + waves[0] + aside
+    y = np.arange(area.y0, area.y1, dtype=np.float32)[:, None] + 0.5 + waves[1] + 0.4 * aside
+    own = np.clip(srgb.decode(np.asarray(scene.local)), 0.004, 1)
+    return sampled(back, x, y) * _clear(own, scene["colour"] / 50 * 0.7)[:, None, None] * np.float32(0.92)
 
 
 def _make(scene: Scene) -> list[Sheet]:
-    form, whole = scene.form, behind(scene.painting, scene.part)
-    normal, area, cover = form.normal, form.area, form.cover
-    cosine = np.clip(normal[2], 0.0, 1)
-    share = np.asarray(fresnel(cosine, INDEX), np.float32)
-    lost = (1 - share) ** 2
-    through = bent(whole, area, _shift(scene), 0.6) * _tint(scene, cosine) * lost
+    form = scene.form
+    area, cover = form.area, form.cover
+    around, view, glass = Around(scene), towards_viewer(scene), _glass(scene)
+    through = _through(scene, glass, around, view)
+    scene.tell(0.5)
+    facing = np.clip(np.einsum("ihw,ihw->hw", form.normal, view), 0.0, 1)
     body = np.asarray(srgb.decode(np.asarray(scene.local)), np.float32)[:, None, None]
     # About a fifth of the body's own colour is kept towards the rim.
-    rim = smoothstep(0.60, 0.10, cosine) * scene["rim"] / 100
-    line = smoothstep(0.30, 0.16, cosine) * (1 - 0.75 * smoothstep(0.14, 0.05, cosine))
-    dark = 1 - 0.62 * line * (scene["kind"] != "pane")
-    through = (through * (1 - rim) + body * rim) * dark
-    sheets = [Sheet("Seen through", "texture", area, srgb.encode(np.clip(through, 0, 1)), cover)]
-    strip = STRIPS[scene["around"]]
-    wobble = 5 * np.sin(2.1 * np.arctan2(normal[0], normal[2]) + 0.5)
-    around = np.clip(share - 0.028, 0, 1) * strip_light(mirrored(normal), strip, wobble) * 0.9
-    front = srgb.encode(np.clip(np.stack([around] * 3), 0, 1))
-    sheets.append(Sheet("Mirrored", "light", area, front, cover, mode="Screen"))
-    sheets.append(_glow(scene, body))
-    spots = _lights(scene)
+    rim = smoothstep(0.55, 0.05, facing) * scene["rim"] / 100
+    through = through * (1 - rim) + body * (0.25 + 0.75 * form.lit) * rim
+    if scene["liquid"] > 0 and scene["kind"] != "pane":
+        through = _filled(scene, through, around, view)
+    sheets = [Sheet("Seen through", "texture", area, encoded(through), cover)]
+    share = np.asarray(fresnel(facing, INDEX), np.float32)
+    front = around.seen(mirrored_way(form.normal, view), 0.12) * share
+    sheets.append(Sheet("Mirrored", "light", area, encoded(front), cover, mode="Screen"))
+    if scene["kind"] != "pane":
+        sheets.append(_glow(scene, body))
     key = np.asarray(scene.sources.key_colour, np.float32)[:, None, None]
-    lit = srgb.encode(np.clip(spots * (0.4 + 0.6 * key / key.max()), 0, 1))
+    lit = encoded(_lights(scene, around) * (0.4 + 0.6 * key / key.max()))
     sheets.append(Sheet("Highlights", "highlight", area, lit, cover, mode="Screen"))
-    cast = _caustic(scene)
-    return [*cast, *sheets] if scene["caustic"] > 0 and cast else sheets
+    if scene["caustic"] <= 0 or scene["kind"] == "pane":
+        return sheets
+    # A wall that is not even gathers less.
+    strength = scene["caustic"] / 100 * (0.55 if scene["kind"] == "hollow" else 1.0)
+    return [*on_the_floor(scene, glass.passage, TABLE, glass.clear, strength), *sheets]
 
 
-def _lights(scene: Scene) -> Plane:
+def _filled(scene: Scene, through: Plane, around: Around, view: Plane) -> Plane:
+    """With liquid in it up to a level: its colour, what is behind turned round as by a ball of it, and its surface."""
+    form = scene.form
+    rows = np.flatnonzero(form.cover.max(axis=1) > 0.5)
+    top, bottom = int(rows[0]), int(rows[-1])
+    level = bottom - (bottom - top) * scene["liquid"] / 100
+    ys = np.arange(form.cover.shape[0], dtype=np.float32)[:, None]
+    at_level = form.cover[min(max(int(level), 0), len(form.cover) - 1)] > 0.5
+    columns = np.flatnonzero(at_level)
+    if not len(columns):
+        return through
+    middle, half = float(columns.mean()), max(len(columns) / 2, 1.0)
+    xs = np.arange(form.cover.shape[1], dtype=np.float32)[None]
+    # The surface is seen as a narrow oval, and climbs at the wall.
+    oval = np.sqrt(np.clip(1 - ((xs - middle) / half) ** 2, 0, 1)) * half * 0.13
+    below, surface = smoothstep(-1, 1, ys - level - oval), smoothstep(-1, 1, oval - np.abs(ys - level))
+    own = np.clip(srgb.decode(np.asarray(scene["liquid_colour"])), 0.004, 1)
+    water = Glass(through_ball(TABLE, WATER), _clear(own, 1.2))
+    wet = _through(scene, water, around, view)
+    sky = around.world.seen(np.stack([np.zeros_like(ys + xs), np.full_like(ys + xs, 0.9), np.full_like(ys + xs, 0.43)]))
+    rim = np.exp(-(((np.abs(ys - level) - oval) / max(half * 0.012, 1.0)) ** 2)) * (oval > 0)
+    out = through * (1 - below) + wet * below
+    out = out * (1 - 0.65 * surface) + (0.5 * wet + 0.22 * sky) * 0.65 * surface
+    result: Plane = out * (1 - 0.3 * rim) + 0.3 * rim * sky
+    return result
+
+
+def _lights(scene: Scene, around: Around) -> Plane:
     """The key light mirrored by the front, small and upside down by the back, and along the rim on its side."""
     normal = scene.form.normal
     towards = np.asarray(scene.light, float)
     wide = float(np.degrees(2 * np.arctan(scene.sources.key_width))) + 26
-    front = mirrored_light(mirrored(normal), towards, wide, scene["window"], 0.10)
-    near = scene.mirroring(normal)
-    glow = np.asarray(ggx(near, 0.12)) / float(ggx(1.0, 0.12))
-    total = 0.62 * front + 0.16 * glow
+    view = towards_viewer(scene)
+    front = mirrored_light(mirrored_way(normal, view), towards, wide, scene["window"], 0.10)
+    glow = ggx(scene.mirroring(normal), 0.12) / float(ggx(1.0, 0.12))
+    total = 0.85 * front + 0.16 * glow
     if scene["kind"] != "pane":
         back = np.stack((-normal[0], -normal[1], normal[2]))
-        total = total + 0.26 * mirrored_light(mirrored(back), towards, wide * 0.8, scene["window"], 0.35)
-        side = smoothstep(
-            -0.2, 0.9, (normal[0] * towards[0] + normal[1] * towards[1]) / max(np.hypot(*towards[:2]), 0.1)
-        )
+        total = total + 0.4 * mirrored_light(mirrored_way(back, view), towards, wide * 0.8, scene["window"], 0.35)
+        flat = max(float(np.hypot(*towards[:2])), 0.1)
+        side = smoothstep(-0.2, 0.9, (normal[0] * towards[0] + normal[1] * towards[1]) / flat)
         rim = smoothstep(0.30, 0.10, normal[2]) * (1 - 0.6 * smoothstep(0.08, 0.0, normal[2]))
-        total = total + rim * (0.40 * side**3 + 0.14)
-    return np.clip(total, 0, 1).astype(np.float32)
+        total = total + rim * 0.45 * side**3
+    return np.clip(np.broadcast_to(total, (3, *total.shape)), 0, 1).astype(np.float32)
 
 
 def _glow(scene: Scene, body: Plane) -> Sheet:
-    """Light that went through gathers inside, on the side away from it."""
+    """Light that went through gathers inside, on the side away from it: in coloured glass more than in clear."""
     normal = scene.form.normal
     away = -np.einsum("i,ihw->hw", np.array((scene.light[0], scene.light[1], -0.55), np.float32), normal)
-    where = smoothstep(0.55, 1.05, away) * smoothstep(0.10, 0.5, normal[2])
-    bright = body / max(float(body.max()), 1e-3)
-    colour = srgb.encode(np.clip(bright * 0.8 * where * scene.sources.key_colour[1], 0, 1))
-    return Sheet("Inner glow", "bounce", scene.form.area, colour, scene.form.cover, mode="Screen", strength=0.55)
-
-
-def _caustic(scene: Scene) -> list[Sheet]:
-    """The shadow on the ground, and the light that the glass gathers in it."""
-    form, canvas = scene.form, scene.painting.rect
-    light = scene.light
-    flat = np.hypot(light[0], light[1])
-    if flat < 0.05:
-        return []
-    away = np.array((-light[0], light[1])) / flat  # on the canvas: y down
-    height, width = form.cover.shape
-    reach = max(height, width)
-    margin = int(reach * 0.9)
-    area = Rect(form.area.x0 - margin, form.area.y0 - margin, form.area.x1 + margin, form.area.y1 + margin)
-    area = area.intersected(canvas)
-    ys, xs = np.mgrid[area.y0 : area.y1, area.x0 : area.x1].astype(np.float32)
-    middle = np.array(((form.area.x0 + form.area.x1) / 2, form.area.y1 - height * 0.06))
-    # On a floor seen from a little above: a long ellipse away from the light, from where the thing stands.
-    u, v = (xs - middle[0]) / (width * 0.5), (ys - middle[1]) / (width * 0.16)
-    long_ = 0.95
-    along = u * np.sign(away[0] or 1) - 0.55
-    shade = np.exp(-((along / long_) ** 2) - v**2)
-    shade = smoothstep(0.15, 0.85, shade)
-    spot = np.exp(-(((along - 0.2) / 0.40) ** 2) - (v / (0.16 + 0.16 * np.clip(along + 0.4, 0, 2))) ** 2)
-    ring = np.exp(-(((np.hypot((along - 0.1) / 0.62, v / 0.62) - 1) / 0.13) ** 2)) * 0.28 * smoothstep(-0.2, 0.5, along)
-    noise = 1 + 0.12 * fractal(scene.random, shade.shape, reach * 0.06, 3)
-    dark = Sheet("Cast shadow", "shadow", area, np.zeros((3, *shade.shape), np.float32),
-                 (shade * 0.55).astype(np.float32), place="behind", mode="Multiply", strength=0.8)  # fmt: skip
-    tint = np.clip(srgb.decode(np.asarray(scene.local)), 0.02, 1)
-    tint = tint / tint.max()
-    bright = np.clip((spot + ring) * noise, 0, 1) * scene["caustic"] / 100
-    colour = srgb.encode(np.clip(tint[:, None, None] * bright * 0.42, 0, 1))
-    gathered = Sheet("Caustic", "glow", area, colour, np.ones_like(shade), place="behind", mode="Screen")
-    return [dark, gathered]
+    where = smoothstep(0.1, 1.15, away) ** 2 * smoothstep(0.0, 0.45, normal[2])
+    hue = (body / max(float(body.max()), 1e-3)) ** 1.6
+    paint = encoded(hue * 0.75 * where * scene.sources.key_colour[1])
+    strength = 0.15 + 0.45 * scene["colour"] / 100
+    return Sheet("Inner glow", "bounce", scene.form.area, paint, scene.form.cover, mode="Screen", strength=strength)
 
 
 GLASS: Final = Maker(
     "glass", ("glass",), "Clear or coloured glass through which the ground is seen",
     (
-        choice("kind", "", KINDS, "A blown float, a solid ball, or a pane"),
+        choice("kind", "", KINDS, "A blown float or bottle, a solid ball, or a pane"),
+        number("wall", "wall", 6, 1, 40, "How thick a hollow one's wall is, of its radius", unit=" %"),
         number("colour", "colour", 55, 0, 100, "How strongly it is coloured through", unit=" %"),
         number("rim", "rim", 20, 0, 100, "How much of its own colour the rim keeps", unit=" %"),
+        number("uneven", "uneven", 30, 0, 100, "How unevenly it was blown or cast", unit=" %"),
+        number("liquid", "filled", 0, 0, 100, "How full of liquid it is", unit=" %"),
+        colour("liquid_colour", "with", (0.55, 0.36, 0.14), "The liquid's colour"),
         choice("window", "lit by a", SHAPES, "The shape of the light that is mirrored"),
-        choice("around", "in", tuple(STRIPS), "The surroundings that it mirrors"),
+        *AROUND,
         number("caustic", "caustic", 70, 0, 100, "Light gathered in its shadow; 0: none, and no shadow", unit=" %"),
         DEPTH,
     ),
     _make,
+    whole=True,
 )  # fmt: skip

@@ -56,7 +56,9 @@ class Make:
         self, painting: Painting, part: Part, former: dict[str, Layer], sheets: list[Sheet], made: Made
     ) -> tuple[Painting, Change]:
         uid, layers, fresh = painting.next_uid, list(part.layers), list[Layer]()
-        areas: list[Rect] = []
+        pale = [one for one in part.flats if one.strength < 1] if MAKERS[self.maker].whole else []
+        layers = [replace(one, strength=1.0) if one in pale else one for one in layers]
+        areas: list[Rect] = list(areas_of(pale))
         rasters = dict[str, Raster]()
 
         def stored(sheet: Sheet) -> None:
