@@ -140,8 +140,8 @@ def _on_form(
     fixed, values = _marked(guides, area, cell, coarse)
     planes = np.stack([_resized(np.ascontiguousarray(plane, np.float32), coarse) for plane in normal])
     planes[1] *= -1
-    axes = axes_on_form(inside, planes, fixed & inside, np.arctan2(values[1], values[0]) / 2)
-    (axes,) = outwards(inside, np.stack(axes))
+    found = axes_on_form(inside, planes, fixed & inside, np.arctan2(values[1], values[0]) / 2)
+    (axes,) = outwards(inside, np.stack(found))
     return np.stack([cv2.resize(plane, shape[::-1], interpolation=cv2.INTER_LINEAR) for plane in axes])
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Final
 
 from japanner.painting.makers.base import Maker, Scene, Setting, Sheet, start_of
-from japanner.painting.makers.cloth import CLOTH
+from japanner.painting.makers.cloth import CLOTH, SHEER
 from japanner.painting.makers.coat import COAT
 from japanner.painting.makers.eyes.eye import EYE
 from japanner.painting.makers.eyes.lashes import LASHES
@@ -20,5 +20,6 @@ from japanner.painting.makers.metal import METAL
 __all__ = ["MAKERS", "Maker", "Scene", "Setting", "Sheet", "start_of"]
 
 MAKERS: Final[dict[str, Maker]] = {
-    one.name: one for one in (LAY_IN, FACETS, EYE, LASHES, METAL, GLASS, CLOTH, SKIN, FLESH_STROKES, WET_NOSE, COAT)
+    one.name: one
+    for one in (LAY_IN, FACETS, EYE, LASHES, METAL, GLASS, SHEER, CLOTH, SKIN, FLESH_STROKES, WET_NOSE, COAT)
 }

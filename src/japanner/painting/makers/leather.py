@@ -23,13 +23,13 @@ from japanner.painting.makers.base import (
     smoothstep,
 )  # fmt: skip
 
-__all__ = ["WET_NOSE"]
+__all__ = ["WET_NOSE", "pebbles"]
 
 SHADE_BUMP, GLINT_BUMP = 0.55, 1.35
 """A highlight takes far more of the relief than shading does, so that it breaks into glints (studies)."""
 
 
-def _pebbles(scene: Scene, shape: tuple[int, int], size: float, stretch: float) -> Plane:
+def pebbles(scene: Scene, shape: tuple[int, int], size: float, stretch: float) -> Plane:
     """Cushions about `size` px wide with creases between them, 0..1."""
     count = max(int(shape[0] * shape[1] / size**2 * stretch), 8)
     points = scene.random.random((count, 2)) * (shape[0], shape[1])
@@ -47,8 +47,8 @@ def _make(scene: Scene) -> list[Sheet]:
     form, size = scene.form, scene["pebbles"]
     shape, area, cover = form.cover.shape, form.area, form.cover
     lips = scene["kind"] == "lips"
-    relief = _pebbles(scene, shape, size, 3.2 if lips else 1.0)
-    relief = relief + 0.45 * _pebbles(scene, shape, max(size * 0.45, 1.5), 2.2 if lips else 1.0)
+    relief = pebbles(scene, shape, size, 3.2 if lips else 1.0)
+    relief = relief + 0.45 * pebbles(scene, shape, max(size * 0.45, 1.5), 2.2 if lips else 1.0)
     relief = scipy.ndimage.gaussian_filter(relief, size * 0.07)
     deep = scene["relief"] / 100 * size
     sheets = []

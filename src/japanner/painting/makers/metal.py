@@ -130,14 +130,14 @@ def polished(scene: Scene, normal: Plane, straight: tuple[float, float, float]) 
     lines, across = _lines(scene) if lined else (np.zeros(normal.shape[1:], np.float32), None)
     # Along the lines light stays together, across them it spreads.
     wide = BRUSHED * (0.15 + 0.85 * (1 - scene["polish"] / 100)) if lined else 0.0
-    narrow = np.maximum(rough * 0.5, 0.09) if lined else rough
-    near = around.near(mirrored_way(normal, view), narrow + 0.5 * wide)
+    narrow = np.maximum(np.asarray(rough, np.float32) * 0.5, 0.09) if lined else np.asarray(rough, np.float32)
+    near = around.near(mirrored_way(normal, view), float(narrow.mean()) + 0.5 * wide)
     offsets = np.linspace(-1.2, 1.2, SPREAD)
     weights = np.exp(-(offsets**2) / 2)
 
     def band(rows: slice) -> Plane:
         own, before = normal[:, rows], view[:, rows]
-        blur = narrow[rows] if np.ndim(narrow) else narrow
+        blur = narrow[rows] if narrow.ndim else float(narrow)
         nearby = near[0][:, rows], near[1][rows]
         if across is None:
             seen = around.seen(mirrored_way(own, before), blur, nearby)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import Final, NamedTuple
 
@@ -118,8 +119,9 @@ def _blurred(dots: Plane, sigma: float, stretch: float, way_deg: float) -> Plane
 def relief(scene: Scene, zones: Zones) -> Plane:
     """Height (h, w) in shares of a pore's depth: pores, fine lines between them, lids, lips and neck with theirs."""
     kinds = sorted(one for one in {REST, *PORES.values()} if one.depth > 0) if zones.any else [REST]
-    found = together([lambda: _lines(scene, zones) if zones.any else None, lambda: _grain(scene),
-                      *(partial(_of_kind, scene, zones, pore) for pore in kinds)])  # fmt: skip
+    works: list[Callable[[], Part | None]] = [partial(_of_kind, scene, zones, pore) for pore in kinds]
+    works += [lambda: _lines(scene, zones) if zones.any else None, lambda: _grain(scene)]
+    found = together(works)
     out = np.zeros(scene.form.cover.shape, np.float32)
     for one in found:
         if one is not None:
@@ -139,7 +141,8 @@ def _of_kind(scene: Scene, zones: Zones, pore: Pore) -> Part | None:
         return None
     random = scene.chance(f"pores {pore}")
     uneven = 1 + 0.35 * np.tanh(fractal(random, size, 9 * apart, 2))
-    return part, weight[part] * pore.depth * uneven * pits(random, size, apart, *pore[2:])
+    height = weight[part] * np.float32(pore.depth) * uneven * pits(random, size, apart, *pore[2:])
+    return part, height.astype(np.float32)
 
 
 def _where(weight: Plane) -> tuple[tuple[slice, slice], tuple[int, int]]:
