@@ -152,6 +152,7 @@ def every_operation() -> tuple[st.SearchStrategy, ...]:
           st.floats(2, 40)),
         b(lambda c: ops.LayFace(0, c), colour),
         b(lambda uid, maker, s: ops.Make(uid, maker, {}, s), part, st.sampled_from(quick_makers), seed),
+        b(ops.MakeAnew, st.one_of(st.just(0), part)),
         b(ops.BreakEdge, part, st.floats(2, 20), seed),
         b(lambda word, c: ops.SetPainting({"title": word, "ground": c}), name, colour),
         b(lambda uids, one, where: ops.Filter(uids, one[0], one[1], where), some, filters, on),

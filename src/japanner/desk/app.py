@@ -14,7 +14,7 @@ from PySide6.QtGui import QGuiApplication, QIcon, QSessionManager
 from PySide6.QtWidgets import QApplication, QWidget
 
 from japanner.desk.coming import application
-from japanner.desk.session.resume import last_painting
+from japanner.desk.resume import last_painting
 from japanner.desk.settings import recall, recent_files
 from japanner.desk.theme import ASSETS, THEMES, apply_theme
 from japanner.desk.trouble import trouble

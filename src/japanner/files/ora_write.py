@@ -11,7 +11,7 @@ import json
 import xml.etree.ElementTree as ET  # writing only; reading goes through defusedxml
 import zipfile
 from collections.abc import Iterable, Sequence
-from dataclasses import fields
+from dataclasses import fields, replace
 from pathlib import Path
 from typing import BinaryIO, Final
 
@@ -55,10 +55,19 @@ def write(
     checks.one_of("bits", str(bits), ("8", "16"))
     before, fresh = stored if stored is not None and bits == 16 else Stored(), Stored(path)
     fresh.journal = before.journal
+    painting = painting if bits == 16 else _unknown(painting)
     with before.opened() as source, replacing(path) as file:
         _write_zip(painting, file, LayerPictures(before, source, fresh, bits), moments, fresh, (source, records))
     fresh.seal()
     return fresh
+
+
+def _unknown(painting: Painting) -> Painting:
+    """With layers that no longer say what they were made from: in eight bits it is not the same any more."""
+    for part in painting.parts:
+        layers = tuple(one if one.made is None else replace(one, made=replace(one.made, seen=0)) for one in part.layers)
+        painting = painting.with_part(part.uid, layers=layers)
+    return painting
 
 
 def _write_zip(

@@ -34,8 +34,8 @@ def through_ball(rho: ArrayLike, index: float) -> Passage:
     theta = np.arcsin(np.clip(np.asarray(rho, float), 0, 1))
     inner = snell(theta, index)
     kept = (1 - fresnel(np.cos(theta), index)) ** 2
-    # The ray leaves at the angle 2 * inner - theta past the far end of the axis.
-    return Passage(2 * np.cos(inner), 2 * (theta - inner), -np.sin(2 * inner - theta), kept)
+    # It leaves at the angle 2 * inner - theta from the far end of the axis.
+    return Passage(2 * np.cos(inner), 2 * (theta - inner), np.sin(2 * inner - theta), kept)
 
 
 def through_shell(rho: ArrayLike, index: float, wall: float) -> Passage:

@@ -7,9 +7,9 @@ from functools import partial
 
 from japanner.desk.commands.command import Command
 from japanner.desk.commands.desk import Desk, has, on
-from japanner.painting.makers import MAKERS
+from japanner.painting.makers import MAKERS, outdated
 from japanner.painting.model import MATERIALS, Part
-from japanner.painting.operations import DeletePart, DuplicatePart, FlattenPart, SetPart
+from japanner.painting.operations import DeletePart, DuplicatePart, FlattenPart, MakeAnew, SetPart
 
 __all__ = ["part_commands"]
 
@@ -52,6 +52,10 @@ def part_commands(desk: Desk) -> list[Command]:
         Command("Part", "Flatten part", on(current, lambda part: session.carry_out(FlattenPart(part.uid))),
                 tip="One layer behind, in and over the body; the picture stays", group="b", need=there),
         *_forms(desk),
+        Command("Part", "Make anew what is out of date", partial(_make_anew, desk, here=True), ("F5",), group="d",
+                tip="Layers of makers in this part whose surroundings, form or light have changed since", need=there),
+        Command("Part", "Make anew what is out of date in all parts", partial(_make_anew, desk, here=False),
+                ("Shift+F5",), group="d", tip="From back to front, each from what the former have come to", need=there),
         Command("Part", "Delete part", desk.on_part(DeletePart), group="d", need=there),
         *(Command("Part", name.capitalize(), partial(desk.tasks.make, name),
                   ("Shift+L",) if name == "lay-in" else (), maker.words, "d", "Make")
@@ -65,6 +69,18 @@ def _step_part(desk: Desk, shift: int) -> None:
         index = session.painting.parts.index(session.part) + shift
         if 0 <= index < len(session.painting.parts):
             session.work.work_on_part(session.painting.parts[index].uid)
+
+
+def _make_anew(desk: Desk, *, here: bool) -> None:
+    """Of the part worked on, or of all; says so where nothing is out of date."""
+    session = desk.session
+    part = session.part
+    if part is None:
+        return
+    if not any(outdated(session.painting, one) for one in ((part,) if here else session.painting.parts)):
+        session.told.emit(f"Nothing in {part.name} is out of date." if here else "Nothing is out of date.")
+        return
+    session.carry_out(MakeAnew(part.uid if here else 0))
 
 
 def _mixing_grid(desk: Desk) -> list[Command]:

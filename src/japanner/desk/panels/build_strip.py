@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
-from PySide6.QtGui import QColor, QContextMenuEvent, QPainter, QPen, QResizeEvent
+from PySide6.QtGui import QColor, QContextMenuEvent, QPainter, QPen, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from japanner.desk.session.building import Building
@@ -59,9 +59,14 @@ class _Tile(Card):
     def refresh(self) -> None:
         layer = self._session.painting.layer(self.uid)
         what = f"{layer.mode}, {layer.strength * 100:.0f} %, {PLACE_WORDS[layer.place]}"
+        stale = " Out of date: F5 makes it anew." if self._stale(layer) else ""
         self.name("Layer", layer.name, f"{what}. Click to work on it, drag to reorder, double-click to rename; "
-                  "the lamp shows it")  # fmt: skip
+                  f"the lamp shows it.{stale}")  # fmt: skip
         self.update()
+
+    def _stale(self, layer: Layer) -> bool:
+        made = layer.made
+        return made is not None and not made.on and made.run in self._session.out_of_date.runs
 
     def lamp(self) -> QPointF:
         return QPointF(self.width() - 8, 9)
@@ -83,6 +88,12 @@ class _Tile(Card):
             self._words(painter, layer)
             self._draw_mask(painter, layer, worked_on=active and self._session.work.on == "mask")
         self.draw_lamp(painter, layer.shown)
+        if self._stale(layer):
+            # A cinnabar corner: what it was made from has changed.
+            corner = QPolygonF([QPointF(0, self.height()), QPointF(0, self.height() - 13), QPointF(13, self.height())])
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme["cinnabar"])
+            painter.drawPolygon(corner)
 
     def _picture(self) -> QRectF:
         return QRectF(5, 5, 44 if self.width() >= 120 else 28, self.height() - 10)
@@ -218,6 +229,7 @@ class BuildStrip(QWidget):
         session.work.active_changed.connect(self._on_changed)
         session.changed.connect(self._on_changed)
         session.work.target_changed.connect(self._on_changed)
+        session.out_of_date.changed.connect(self._on_changed)
         self.set_form("full")
 
     def _make_settings(self) -> None:

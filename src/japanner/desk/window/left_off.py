@@ -9,7 +9,7 @@ from PySide6.QtCore import QByteArray, QPointF, Qt
 from PySide6.QtWidgets import QMainWindow, QWidget
 
 from japanner.desk.easel.easel import Easel
-from japanner.desk.session.resume import View, recall_view, remember_last, remember_view
+from japanner.desk.resume import View, recall_view, remember_last, remember_view
 from japanner.desk.session.session import Session
 from japanner.desk.settings import recall, remember
 from japanner.errors import InputError

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Final
+from collections.abc import Mapping
+from typing import Any, Final
 
 from japanner.painting.makers.base import Maker, Scene, Setting, Sheet, start_of
 from japanner.painting.makers.cloth import CLOTH, SHEER
@@ -15,11 +16,42 @@ from japanner.painting.makers.flesh.strokes import FLESH_STROKES
 from japanner.painting.makers.glass import GLASS
 from japanner.painting.makers.lay_in import LAY_IN
 from japanner.painting.makers.leather import WET_NOSE
+from japanner.painting.makers.made_from import made_from as _made_from
 from japanner.painting.makers.metal import METAL
+from japanner.painting.model import Made, Painting, Part
 
-__all__ = ["MAKERS", "Maker", "Scene", "Setting", "Sheet", "start_of"]
+__all__ = ["MAKERS", "Maker", "Scene", "Setting", "Sheet", "made_from", "outdated", "start_of"]
 
 MAKERS: Final[dict[str, Maker]] = {
     one.name: one
     for one in (LAY_IN, FACETS, EYE, LASHES, METAL, GLASS, SHEER, CLOTH, SKIN, FLESH_STROKES, WET_NOSE, COAT)
 }
+
+
+SEEING: Final = frozenset(one.name for one in MAKERS.values() if one.sees)
+"""Makers whose layers show other parts."""
+
+
+def made_from(painting: Painting, part: Part, maker: Maker, values: Mapping[str, Any]) -> int:
+    """What a run of a maker depends on, as one number: see `japanner.painting.makers.made_from`."""
+    return _made_from(painting, part, maker, values, SEEING)
+
+
+def outdated(painting: Painting, part: Part) -> list[Made]:
+    """Runs of makers on a part, in its layers' order, whose layers would come out otherwise by now, as something that
+    they were made from has changed; those that have been painted on wholly stay as they are.
+    """
+    runs: dict[int, Made] = {}
+    for layer in part.layers:
+        if layer.made is not None and not layer.made.on:
+            runs.setdefault(layer.made.run, layer.made)
+    found = []
+    for made in runs.values():
+        maker = MAKERS.get(made.maker)
+        if maker is None or not made.seen:
+            continue
+        without = tuple(one for one in part.layers if one.made is None or one.made.run != made.run)
+        below = painting.with_part(part.uid, layers=without)
+        if made_from(below, below.part(part.uid), maker, maker.checked(made.settings)) != made.seen:
+            found.append(made)
+    return found

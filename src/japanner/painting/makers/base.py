@@ -356,6 +356,8 @@ class Maker:
     kinds: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     """What each choice of the setting *kind* sets the others to, to begin with."""
     aim: Aim | None = None
+    sees: str = ""
+    """What of the rest of the painting it depends on: "behind" the part, all parts "beside" it, or nothing."""
     whole: bool = False
     """What is behind the part is painted into its layers: its flats have to be there in full, or all of it is pale."""
 

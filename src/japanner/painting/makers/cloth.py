@@ -201,6 +201,7 @@ SHEER: Final = Maker(
         DEPTH,
     ),
     _sheer,
+    sees="behind",
     whole=True,
 )  # fmt: skip
 CLOTH: Final = Maker(

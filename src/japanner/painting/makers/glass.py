@@ -214,5 +214,6 @@ GLASS: Final = Maker(
         DEPTH,
     ),
     _make,
+    sees="beside",
     whole=True,
 )  # fmt: skip

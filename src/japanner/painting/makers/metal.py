@@ -307,4 +307,5 @@ METAL: Final = Maker(
         DEPTH,
     ),
     _make,
+    sees="beside",
 )  # fmt: skip

@@ -76,7 +76,8 @@ class Made:
     """What made a layer: a maker with its settings, so that it can be run again.
 
     run: the same for all layers of one run; sheet: which of them. on: painted on since, so that it stays as it is
-    when it is run again.
+    when it is run again. seen: a number for all that it was made from, see `japanner.painting.makers.made_from`; 0 if
+    nobody knows.
     """
 
     maker: str
@@ -85,8 +86,10 @@ class Made:
     settings: dict[str, Any]
     sheet: str = ""
     on: bool = False
+    seen: int = 0
 
     def __post_init__(self) -> None:
+        checks.integer("seen", self.seen, 0, 2**32)
         checks.text("maker", self.maker, 40)
         checks.integer("run", self.run, 1, 2**40)
         checks.integer("seed", self.seed, 0, 2**31)

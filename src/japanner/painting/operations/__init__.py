@@ -19,7 +19,7 @@ from japanner.painting.operations.faces import LayFace
 from japanner.painting.operations.fills import ClearPaint, Fill, FloodFill, Gradient
 from japanner.painting.operations.filters import Filter
 from japanner.painting.operations.friskets import ChangeFrisket, DropFrisket, SetFrisket
-from japanner.painting.operations.making import Make
+from japanner.painting.operations.making import Make, MakeAnew
 from japanner.painting.operations.maquettes import SetLandmarks, SetMaquette
 from japanner.painting.operations.masks import AddMask, ApplyMask, ChangeMask, DropMask
 from japanner.painting.operations.merging import FlattenPart, FlattenRelief, MergeDown
@@ -79,6 +79,7 @@ __all__ = [
     "Gradient",
     "LayFace",
     "Make",
+    "MakeAnew",
     "MergeDown",
     "MoveLayer",
     "MovePart",
@@ -141,6 +142,7 @@ _ALL: Final[tuple[Any, ...]] = (
     SetMaquette,
     LayFace,
     Make,
+    MakeAnew,
     BreakEdge,
     SetPainting,
     Filter,

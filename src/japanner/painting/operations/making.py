@@ -7,14 +7,14 @@ from typing import Any, ClassVar
 
 from japanner import checks
 from japanner.errors import InputError
-from japanner.painting.makers import MAKERS, Scene, Sheet
+from japanner.painting.makers import MAKERS, Scene, Sheet, made_from, outdated
 from japanner.painting.model import Layer, Made, Painting, Part
 from japanner.painting.operations.base import Change, areas_of, tiles_between
 from japanner.raster.geometry import Rect
 from japanner.raster.parallel import each, watching
 from japanner.raster.tiles import Raster
 
-__all__ = ["Make"]
+__all__ = ["Make", "MakeAnew"]
 
 
 @dataclass(frozen=True)
@@ -49,7 +49,8 @@ class Make:
         below = _without(painting, part, former)
         values = maker.checked(self.settings)
         sheets = maker.made(Scene(below, below.part(part.uid), values, self.seed, watching(), sketch))
-        made = Made(self.maker, self.again or painting.next_uid, self.seed, values)
+        seen = 0 if sketch else made_from(below, below.part(part.uid), maker, values)
+        made = Made(self.maker, self.again or painting.next_uid, self.seed, values, seen=seen)
         return self._placed(painting, part, former, sheets, made)
 
     def _placed(
@@ -101,3 +102,27 @@ def _without(painting: Painting, part: Part, former: dict[str, Layer]) -> Painti
     """The painting as it was before a run: a maker must not see what it made itself."""
     gone = list(former.values())
     return painting.with_part(part.uid, layers=tuple(one for one in part.layers if one not in gone))
+
+
+@dataclass(frozen=True)
+class MakeAnew:
+    """Make all runs of makers anew that are out of date, of a part (0: of all parts), from back to front and from first
+    to last, each from what the former have come to; InputError if none is.
+    """
+
+    op: ClassVar[str] = "make anew"
+    part: int = 0
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        chosen = [painting.part(self.part)] if self.part else list(painting.parts)
+        areas, count = list[Rect](), 0
+        for uid in [one.uid for one in chosen]:
+            asked = set[int]()
+            while made := next((one for one in outdated(painting, painting.part(uid)) if one.run not in asked), None):
+                asked.add(made.run)
+                painting, change = Make(uid, made.maker, made.settings, made.seed, made.run).apply(painting)
+                areas += change.areas
+                count += 1
+        if not count:
+            raise InputError("Nothing is out of date")
+        return painting, Change(self.op, tuple(dict.fromkeys(areas)), structure=True)
