@@ -7,14 +7,14 @@ import threading
 
 import numpy as np
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
 
 from japanner.desk.easel.light_guides import AGAINST_LIGHT
 from japanner.desk.panels.light_ball import LightBall
 from japanner.desk.widgets.picture_dialog import PictureDialog
-from japanner.desk.widgets.strip_pad import StripPad
+from japanner.desk.widgets.world_pad import WorldPad
 from japanner.files import ora_read, ora_write
 from japanner.light.shipped import shipped_maquettes
 from japanner.painting.makers import MAKERS
@@ -29,6 +29,7 @@ from japanner.painting.operations import (
     SetPart,
     operation_from_record,
 )
+from japanner.raster.codec import from_text
 from tests.paintings import same_painting
 
 
@@ -311,13 +312,27 @@ def test_settings_try_out_and_a_refusal_is_told(hand, qtbot, heard):
     assert any("no silhouette" in text for text in told)
     task.widgets["polish"].setValue(20)
     assert task.values["polish"] == 20
-    pad = task.widgets["strip"]
-    assert isinstance(pad, StripPad)
-    before = list(pad.stops)
-    QTest.mousePress(pad, Qt.MouseButton.LeftButton, pos=pad._at([12.0, 80.0]).toPoint())
-    QTest.mouseRelease(pad, Qt.MouseButton.LeftButton, pos=pad._at([12.0, 80.0]).toPoint())
-    assert len(pad.stops) == len(before) + 1
-    assert task.values["strip"] == tuple((place, value) for place, value in pad.stops)
+    pad = task.widgets["world"]
+    assert isinstance(pad, WorldPad)
+    session.hand.set_colour((0.9, 0.2, 0.1))
+    QTest.mousePress(pad, Qt.MouseButton.LeftButton, pos=QPoint(40, 30))
+    QTest.mouseMove(pad, QPoint(60, 34))
+    QTest.mouseRelease(pad, Qt.MouseButton.LeftButton, pos=QPoint(60, 34))
+    painted = from_text(task.values["world"])
+    assert painted[3].max() > 30000
+    assert painted[:, 13, 18][0] > 4 * painted[:, 13, 18][1]
+    # The other button takes it off; Delete takes all off.
+    QTest.mousePress(pad, Qt.MouseButton.RightButton, pos=QPoint(40, 30))
+    QTest.mouseRelease(pad, Qt.MouseButton.RightButton, pos=QPoint(40, 30))
+    assert from_text(task.values["world"])[3, 12, 17] < painted[3, 12, 17]
+    shown = pad._world.copy()
+    box = task.widgets["around"]
+    for words in ("woods", "the painting"):
+        box.setCurrentText(words)
+        box.textActivated.emit(words)
+        assert pad._world != shown
+    QTest.keyClick(pad, Qt.Key.Key_Delete)
+    assert task.values["world"] == ""
     hand.key(Qt.Key.Key_Escape)
     assert session.trials.trial is None
     window.tasks.make("skin")

@@ -7,7 +7,8 @@ from functools import partial
 from typing import Any, Final
 
 import numpy as np
-from PySide6.QtCore import QPointF, Qt, QTimer
+from numpy.typing import NDArray
+from PySide6.QtCore import QPoint, QPointF, Qt, QTimer
 from PySide6.QtGui import QImage, QPainter, QTransform
 from PySide6.QtWidgets import QPushButton, QWidget
 
@@ -15,14 +16,15 @@ from japanner.desk.easel.task import CommitTask, Press, draw_handle
 from japanner.desk.session.latest import Latest
 from japanner.desk.session.scale import fit_untouched_scale
 from japanner.desk.session.session import Session
+from japanner.desk.tasks.variations import Variations
 from japanner.desk.widgets.images import image_of
 from japanner.desk.widgets.numbers import NumberBox
 from japanner.desk.widgets.option_row import Options, paint_button
-from japanner.desk.widgets.strip_pad import StripPad
-from japanner.light.metals import STRIPS
+from japanner.desk.widgets.world_pad import WorldPad
 from japanner.painting.live.ahead import Ahead
 from japanner.painting.live.trial import Outcome, Trial
 from japanner.painting.makers import MAKERS, Setting, start_of
+from japanner.painting.makers.around import surroundings_shown
 from japanner.painting.makers.base import BARE, FULL
 from japanner.painting.model import Made
 from japanner.painting.operations import Make
@@ -50,7 +52,7 @@ class MakerTask(CommitTask):
         super().__init__(session)
         self.name, self.again, self._on = next(iter(MAKERS)), 0, False
         self.values: dict[str, Any] = {}
-        self.seed_value, self.page = 1, ""
+        self.seed_value, self.amount_value, self.page = 1, 100.0, ""
         self.widgets: dict[str, QWidget] = {}
         self._fine: Trial | None = None
         self._coarse: Trial | None = None
@@ -79,6 +81,7 @@ class MakerTask(CommitTask):
         else:
             self.values = start_of(MAKERS[name], self.session.painting, part)
         self.seed_value = former.seed if former else 1
+        self.amount_value = 100.0 * (former.amount if former else 1.0)
         self._fill()
         if self._on:
             self._show()
@@ -103,13 +106,16 @@ class MakerTask(CommitTask):
         self.renew = row.switch("make anew", bool(self.again), "In place of what it made before, as far as that is "
                                 "not painted on; else as more layers", lambda _: self._changed())  # fmt: skip
         self.renew.setEnabled(bool(self.again))
+        self.amount = row.number("all of it", 0, 100, self.amount_value, "Less of everything that it makes, at once",
+                                 unit=" %", changed=lambda _: self._changed())  # fmt: skip
+        row.button("six of it…", "Six small pictures of what chance would make, to choose one from", self.vary)
         row.button("done", "Keep the layers (Enter)", self.done)
         pages = tuple(dict.fromkeys(one.page for one in maker.settings))
         if len(pages) > 1:
             box = row.choice("", [page or ALL for page in pages], "Which settings to show", self._turn_to)
             box.setCurrentText(self.page or ALL)
         row.row()
-        for setting in (one for one in maker.settings if one.page == self.page):
+        for setting in (one for one in maker.settings if one.page == self.page and one.kind != "strip"):
             self.widgets[setting.name] = self._widget(row, setting)
         row.refilled.emit()
 
@@ -128,11 +134,12 @@ class MakerTask(CommitTask):
             return box
         if one.kind == "switch":
             return row.switch(one.label, value, one.tip, partial(self._set, one.name))
-        if one.kind == "strip":
-            pad = StripPad(value or next(iter(STRIPS.values())))
+        if one.kind == "world":
+            pad = WorldPad(self._surroundings, lambda: self.session.hand.colour, value)
             pad.setToolTip(one.tip)
             pad.changed.connect(partial(self._set, one.name))
             row.add(pad)
+            row.button("clear", "Take the paint off the surroundings (Delete)", pad.clear)
             return pad
         if one.kind == "map":
             return self._map_box(row, one, value)
@@ -185,10 +192,27 @@ class MakerTask(CommitTask):
             self._veiled = base
         if name == "around" and "strip" in self.values:
             self.values["strip"] = ()
-            pad = self.widgets["strip"]
-            assert isinstance(pad, StripPad)
-            pad.take(STRIPS[value])
+            pad = self.widgets["world"]
+            assert isinstance(pad, WorldPad)
+            pad.refresh()
         self._changed()
+
+    def _surroundings(self) -> NDArray[np.uint8]:
+        """What there is to paint on, for the part worked on."""
+        part = self.session.part
+        if part is None:
+            return np.full((2, 4, 3), 90, np.uint8)
+        return surroundings_shown(self.session.painting, part, self.values)
+
+    def vary(self) -> None:
+        """Show six pieces of chance, and take the one that is chosen."""
+        operation = self.operation()
+        if operation is not None:
+            button = self.sender() or self.options
+            self.varied = Variations(self.options, self.session.painting, operation)
+            self.varied.chosen.connect(self.seed.setValue)
+            at = button if isinstance(button, QWidget) else self.options
+            self.varied.open_at(at.mapToGlobal(QPoint(0, at.height())))
 
     def _take_colour(self, name: str) -> None:
         self.values[name] = tuple(self.session.hand.colour)
@@ -198,7 +222,7 @@ class MakerTask(CommitTask):
         self._changed()
 
     def _changed(self) -> None:
-        self.seed_value = round(self.seed.value())
+        self.seed_value, self.amount_value = round(self.seed.value()), self.amount.value()
         if self._on:
             self._settle.start()
 
@@ -209,7 +233,7 @@ class MakerTask(CommitTask):
             self.session.told.emit("A maker works on a part: add one first.")
             return None
         again = self.again if self.renew.isChecked() else 0
-        return Make(part.uid, self.name, dict(self.values), round(self.seed.value()), again)
+        return Make(part.uid, self.name, dict(self.values), round(self.seed.value()), again, self.amount.value() / 100)
 
     def begin(self) -> None:
         self._on = True

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 from functools import cached_property
 from typing import Any, Final
@@ -14,11 +15,13 @@ from japanner.color import srgb
 from japanner.light.metals import STRIPS
 from japanner.light.world import WORLDS, World, of_picture, of_strip, painted_over, shipped_world
 from japanner.painting.form.forms import has_pieces, mirrored_in
-from japanner.painting.makers.base import Plane, Scene, Setting, choice, smoothstep, softened
+from japanner.painting.makers.base import Plane, Scene, Setting, choice, encoded, smoothstep, softened
 from japanner.painting.makers.behind import light_of
+from japanner.painting.model import Painting, Part
+from japanner.painting.picture.reduced import reduced
 from japanner.raster.codec import from_text
 
-__all__ = ["AROUND", "Around", "mirrored_way", "towards_viewer", "world_of"]
+__all__ = ["AROUND", "Around", "mirrored_way", "sampled", "surroundings_shown", "towards_viewer", "world_of"]
 
 Near = tuple[Plane, Plane]
 PICTURE: Final = "the painting"
@@ -29,6 +32,7 @@ AROUND: Final = (
     Setting("strip", "strip", "strip", (), tip="Its surroundings from below to above, with their values, in place of "
             "one of the six"),
 )  # fmt: skip
+SHOWN_PX: Final = 300
 EYE: Final = 2.4
 """How far the viewer stands from the canvas, in its longer sides, where no maquette says so."""
 NEAR: Final = 0.6
@@ -74,6 +78,17 @@ def world_of(scene: Scene) -> World:
     key, bounce = (np.asarray(one) for one in (scene.sources.key_colour, scene.sources.bounce_colour))
     # What is bright round about has the key's colour, what is dim that of the ground.
     return found.lit_by(key / max(float(srgb.luminance(key)), 1e-4), bounce / max(float(srgb.luminance(bounce)), 1e-4))
+
+
+def surroundings_shown(painting: Painting, part: Part, values: Mapping[str, Any]) -> NDArray[np.uint8]:
+    """The surroundings that a maker's settings choose, without the paint on them: encoded codes (h, w, 3)."""
+    step = 1
+    while values["around"] == PICTURE and max(painting.width, painting.height) / step > SHOWN_PX:
+        step *= 2
+    small = reduced(painting, step)
+    scene = Scene(small, small.part(part.uid), {**values, "world": ""}, 1)
+    codes: NDArray[np.uint8] = np.rint(encoded(world_of(scene).light[::2, ::2]) * 255).astype(np.uint8)
+    return codes
 
 
 def others(scene: Scene) -> Plane:

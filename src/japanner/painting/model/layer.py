@@ -77,7 +77,7 @@ class Made:
 
     run: the same for all layers of one run; sheet: which of them. on: painted on since, so that it stays as it is
     when it is run again. seen: a number for all that it was made from, see `japanner.painting.makers.made_from`; 0 if
-    nobody knows.
+    nobody knows. amount: 0..1, of all that it made.
     """
 
     maker: str
@@ -87,9 +87,11 @@ class Made:
     sheet: str = ""
     on: bool = False
     seen: int = 0
+    amount: float = 1.0
 
     def __post_init__(self) -> None:
         checks.integer("seen", self.seen, 0, 2**32)
+        checks.number("amount", self.amount, 0, 1)
         checks.text("maker", self.maker, 40)
         checks.integer("run", self.run, 1, 2**40)
         checks.integer("seed", self.seed, 0, 2**31)

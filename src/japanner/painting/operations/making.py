@@ -22,7 +22,7 @@ class Make:
     """Let a maker (`japanner.painting.makers`) make layers of a part.
 
     again: a run whose layers it makes anew; what has been painted on since stays as it is, and so do names, modes and
-    strengths.
+    strengths. amount: 0..1, less of everything; where it is made anew, the strengths of layers go with it.
     """
 
     op: ClassVar[str] = "make"
@@ -31,6 +31,7 @@ class Make:
     settings: dict[str, Any] = field(default_factory=dict)
     seed: int = 1
     again: int = 0
+    amount: float = 1.0
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
         return self._made(painting, sketch=False)
@@ -42,6 +43,7 @@ class Make:
     def _made(self, painting: Painting, *, sketch: bool) -> tuple[Painting, Change]:
         maker = MAKERS[checks.one_of("maker", self.maker, MAKERS)]
         checks.integer("seed", self.seed, 0, 2**31)
+        checks.number("amount", self.amount, 0, 1)
         part = painting.part(self.part)
         former = {one.made.sheet: one for one in part.layers if one.made and one.made.run == self.again}
         if self.again and not former:
@@ -50,7 +52,7 @@ class Make:
         values = maker.checked(self.settings)
         sheets = maker.made(Scene(below, below.part(part.uid), values, self.seed, watching(), sketch))
         seen = 0 if sketch else made_from(below, below.part(part.uid), maker, values)
-        made = Made(self.maker, self.again or painting.next_uid, self.seed, values, seen=seen)
+        made = Made(self.maker, self.again or painting.next_uid, self.seed, values, seen=seen, amount=self.amount)
         return self._placed(painting, part, former, sheets, made)
 
     def _placed(
@@ -71,12 +73,14 @@ class Make:
             pixels = rasters[sheet.name]
             mark, old = replace(made, sheet=sheet.name), former.get(sheet.name)
             if old is None:
-                layer = Layer(uid, sheet.name, sheet.role, pixels, sheet.place, sheet.mode, sheet.strength, made=mark)
+                strength = sheet.strength * self.amount
+                layer = Layer(uid, sheet.name, sheet.role, pixels, sheet.place, sheet.mode, strength, made=mark)
                 uid += 1
                 fresh.append(layer)
                 areas += areas_of([layer])
             elif old.made is not None and not old.made.on:
-                layers[layers.index(old)] = replace(old, pixels=pixels, warp=None, made=mark)
+                strength = _less(old.strength, sheet.strength, old.made.amount, self.amount)
+                layers[layers.index(old)] = replace(old, pixels=pixels, warp=None, made=mark, strength=strength)
                 areas += tiles_between(old.pixels, pixels)
         names = {sheet.name for sheet in sheets}
         gone = [old for name, old in former.items() if name not in names and old.made and not old.made.on]
@@ -96,6 +100,13 @@ class Make:
             if one.px:
                 values[one.name] = min(max(values[one.name] * factor, one.low), one.high)
         return replace(self, settings=values)
+
+
+def _less(now: float, whole: float, former: float, amount: float) -> float:
+    """A layer's strength when there is to be another amount of all: as the painter has set it meanwhile, in shares."""
+    if former == amount:
+        return now
+    return min(whole * amount if former == 0 else now * amount / former, 1.0)
 
 
 def _without(painting: Painting, part: Part, former: dict[str, Layer]) -> Painting:
@@ -120,7 +131,9 @@ class MakeAnew:
             asked = set[int]()
             while made := next((one for one in outdated(painting, painting.part(uid)) if one.run not in asked), None):
                 asked.add(made.run)
-                painting, change = Make(uid, made.maker, made.settings, made.seed, made.run).apply(painting)
+                painting, change = Make(uid, made.maker, made.settings, made.seed, made.run, made.amount).apply(
+                    painting
+                )
                 areas += change.areas
                 count += 1
         if not count:

@@ -66,7 +66,8 @@ def _make(scene: Scene) -> list[Sheet]:
 
 
 FLESH_STROKES: Final = Maker(
-    "flesh strokes", ("skin", "fur", "cloth"), "Bristle strokes along the form over what is there, in its own colours",
+    "flesh strokes", ("skin", "fur", "cloth", "metal", "glass", "eye"),
+    "Bristle strokes along the form over what is there, in its own colours",
     (
         number("brush", "largest brush", 34, 4, 400, "Width of the largest strokes; two sizes follow", unit=" px",
                px=True),

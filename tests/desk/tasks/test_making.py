@@ -1,0 +1,84 @@
+"""What the painter has a say in where makers decide: chance, amount, and when layers are made anew."""
+
+from __future__ import annotations
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QPushButton
+
+from japanner.painting.operations import DropFrisket, Fill, Make, SetFrisket, SetLayer, SetLight, SetPart
+
+
+def laid_disc(session, material="cloth"):
+    """The part worked on, of a material, with an oval flat."""
+    session.apply(SetPart(session.part.uid, {"material": material}))
+    session.apply(SetFrisket({"shape": "oval", "x0": 140, "y0": 80, "x1": 340, "y1": 280}))
+    session.apply(Fill(session.work.active_layer, (0.55, 0.45, 0.4)))
+    session.apply(DropFrisket())
+
+
+def test_six_pieces_of_chance_are_shown_and_one_is_taken(hand, qtbot):
+    window, session = hand.window, hand.window.session
+    laid_disc(session)
+    window.tasks.make("cloth")
+    task = window.easel.task
+    task.seed.setValue(4)
+    button = next(one for one in task.options.findChildren(QPushButton) if one.text().startswith("six"))
+    QTest.mouseClick(button, Qt.MouseButton.LeftButton)
+    varied = task.varied
+    assert varied.isVisible()
+    varied.settle()
+    pictures = [one.icon().pixmap(one.iconSize()).toImage() for one in varied.buttons]
+    assert len(pictures) == 6
+    assert all(pictures[0] != one for one in pictures[1:])
+    QTest.mouseClick(varied.buttons[3], Qt.MouseButton.LeftButton)
+    assert task.seed.value() == 7
+    # Less of everything at once, and again when it is made anew.
+    task.amount.setValue(50)
+    task.wait()
+    hand.key(Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: window.easel.task is not task, timeout=20000)
+    made = [one for one in session.part.layers if one.made]
+    strengths = {one.name: one.strength for one in made}
+    assert strengths["Cloth"] == pytest.approx(0.5)
+    session.apply(SetLayer(made[0].uid, {"strength": 0.4}))
+    window.tasks.make("cloth")
+    again = window.easel.task
+    assert again.amount.value() == 50
+    again.amount.setValue(25)
+    again.done()
+    qtbot.waitUntil(lambda: window.easel.task is not again, timeout=20000)
+    assert session.painting.layer(made[0].uid).strength == pytest.approx(0.2)
+
+
+def test_what_is_out_of_date_is_marked_and_made_anew_by_a_key(hand, qtbot, heard):
+    window, session = hand.window, hand.window.session
+    told = heard(session.told)
+    ground = session.painting.parts[0].layers[0] if session.painting.parts[0].layers else None
+    laid_disc(session, "glass")
+    session.apply(Make(session.part.uid, "glass", {"caustic": 0.0}, seed=1))
+    session.out_of_date.settle()
+    assert not session.out_of_date.runs
+    hand.key(Qt.Key.Key_F5)
+    assert any("out of date" in text for text in told)
+    light = session.painting.light
+    session.apply(SetLight(light.up_deg - 25, light.right_deg))
+    session.out_of_date.settle()
+    assert len(session.out_of_date.runs) == 1
+    tile = next(one for one in window.build._shown if "Seen through" in one.accessibleName())
+    assert "F5" in tile.toolTip()
+    before = {one.name: one.pixels for one in session.part.layers}
+    hand.key(Qt.Key.Key_F5)
+    session.jobs.wait()
+    after = {one.name: one.pixels for one in session.part.layers}
+    assert after["Highlights"] is not before["Highlights"]
+    session.out_of_date.settle()
+    assert not session.out_of_date.runs
+    assert "F5" not in tile.toolTip()
+    session.apply(SetLight(light.up_deg, light.right_deg))
+    hand.key(Qt.Key.Key_F5, Qt.KeyboardModifier.ShiftModifier)
+    session.jobs.wait()
+    session.out_of_date.settle()
+    assert not session.out_of_date.runs
+    assert ground is None or session.painting.parts[0].layers[0].uid == ground.uid
