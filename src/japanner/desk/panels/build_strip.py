@@ -90,7 +90,8 @@ class _Tile(Card):
         self.draw_lamp(painter, layer.shown)
         if self._stale(layer):
             # A cinnabar corner: what it was made from has changed.
-            corner = QPolygonF([QPointF(0, self.height()), QPointF(0, self.height() - 13), QPointF(13, self.height())])
+            right, low = self.width() - 1, self.height() - 1
+            corner = QPolygonF([QPointF(right, low), QPointF(right, low - 11), QPointF(right - 11, low)])
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme["cinnabar"])
             painter.drawPolygon(corner)

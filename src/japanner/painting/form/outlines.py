@@ -1,9 +1,12 @@
-"""A part's silhouette as outlines for the maquette."""
+"""A part's silhouette as outlines, for the maquette and for hairs that stand on it."""
 
 from __future__ import annotations
 
+from typing import Final
+
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
 from japanner.errors import InputError
 from japanner.light.maquette import Maquette
@@ -11,9 +14,11 @@ from japanner.light.pieces import Piece
 from japanner.painting.form.coverages import silhouette_sheet
 from japanner.painting.model import Painting, Part
 
-__all__ = ["puff_of"]
+__all__ = ["border_of", "puff_of"]
 
-MOST_POINTS = 900
+MOST_POINTS: Final = 900
+WAY_PX: Final = 2.5
+"""Over so many px the way out of an outline is evened."""
 
 
 def puff_of(painting: Painting, part: Part, maquette: Maquette) -> Piece:
@@ -37,3 +42,21 @@ def puff_of(painting: Painting, part: Part, maquette: Maquette) -> Piece:
         points += [(round(float(u), 4), round(float(v), 4), float(number)) for u, v in local]
     place = (round(float(middle[0] - x) / unit, 4), round(float(y - middle[1]) / unit, 4), 0.0)
     return Piece(part.name[:60], "puff", place=place, points=tuple(points), part=part.uid)
+
+
+def border_of(cover: NDArray[np.floating]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Places (n, 2), x and y, of the pixels along the outlines of coverage (h, w), and the ways out of it there, unit
+    length; (0, 2) where there is none.
+    """
+    room = 2 + int(np.ceil(3 * WAY_PX))
+    padded = np.pad(np.asarray(cover, np.float32), room)
+    outlines, _ = cv2.findContours((padded > 0.5).astype(np.uint8), cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
+    if not outlines:
+        return np.empty((0, 2)), np.empty((0, 2))
+    places = np.concatenate([one[:, 0] for one in outlines])
+    soft = cv2.GaussianBlur(padded, (0, 0), WAY_PX)
+    column, row = places.T
+    out = -np.stack([cv2.Sobel(soft, cv2.CV_32F, *way)[row, column] for way in ((1, 0), (0, 1))], axis=1).astype(float)
+    steep = np.hypot(*out.T)
+    kept = steep > 1e-3
+    return places[kept].astype(float) - room, out[kept] / steep[kept, None]

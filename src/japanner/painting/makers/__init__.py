@@ -14,6 +14,7 @@ from japanner.painting.makers.facets import FACETS
 from japanner.painting.makers.flesh.skin import SKIN
 from japanner.painting.makers.flesh.strokes import FLESH_STROKES
 from japanner.painting.makers.glass import GLASS
+from japanner.painting.makers.head_hair import HEAD_HAIR
 from japanner.painting.makers.lay_in import LAY_IN
 from japanner.painting.makers.leather import WET_NOSE
 from japanner.painting.makers.made_from import made_from as _made_from
@@ -24,7 +25,7 @@ __all__ = ["MAKERS", "Maker", "Scene", "Setting", "Sheet", "made_from", "outdate
 
 MAKERS: Final[dict[str, Maker]] = {
     one.name: one
-    for one in (LAY_IN, FACETS, EYE, LASHES, METAL, GLASS, SHEER, CLOTH, SKIN, FLESH_STROKES, WET_NOSE, COAT)
+    for one in (LAY_IN, FACETS, EYE, LASHES, METAL, GLASS, SHEER, CLOTH, SKIN, FLESH_STROKES, WET_NOSE, COAT, HEAD_HAIR)
 }
 
 

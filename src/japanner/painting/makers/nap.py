@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Final
 
-import cv2
 import numpy as np
 
 from japanner.color import lab
+from japanner.painting.form.outlines import border_of
 from japanner.painting.makers.base import Plane, Scene, Sheet
 from japanner.strand.strands import Strands
 
@@ -21,22 +21,13 @@ JOINTS: Final = 5
 def nap(scene: Scene, lit: Plane, long_px: float, strength: float) -> list[Sheet]:
     """Hairs about `long_px` long over the part's silhouette, as light as the cloth is there."""
     form, random = scene.form, scene.chance("nap")
-    inside = (np.pad(form.cover, 1) > 0.5).astype(np.uint8)
-    outlines, _ = cv2.findContours(inside, cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
-    if not outlines or long_px < 0.8:
+    border, ways = border_of(form.cover)
+    if not len(border) or long_px < 0.8:
         return []
-    border = np.concatenate([one[:, 0] for one in outlines]).astype(float) - 1
     count = int(len(border) / max(APART * long_px, 0.7) * strength)
-    roots = border[random.integers(0, len(border), count)]
-    column, row = np.clip(roots.astype(int), 0, np.array(form.cover.shape[::-1]) - 1).T
-    soft = cv2.GaussianBlur(form.cover, (0, 0), 2.5)
-    out = -np.stack([cv2.Sobel(soft, cv2.CV_32F, *way)[row, column] for way in ((1, 0), (0, 1))], axis=1).astype(float)
-    steep = np.hypot(*out.T)
-    kept = steep > 1e-3
-    out, roots, row, column = out[kept] / steep[kept, None], roots[kept], row[kept], column[kept]
-    count = len(roots)
-    if not count:
-        return []
+    chosen = random.integers(0, len(border), count)
+    roots, out = border[chosen], ways[chosen]
+    column, row = np.rint(roots).astype(int).T
     turn = random.normal(0, 0.7, count)
     x, y = out.T
     way = np.stack((x * np.cos(turn) - y * np.sin(turn), x * np.sin(turn) + y * np.cos(turn)), axis=1)

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from typing import Final
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from japanner.color import lab
 from japanner.painting.form.forms import seen_of
+from japanner.painting.form.outlines import border_of
 from japanner.painting.makers.base import Scene, Sheet
 from japanner.painting.makers.flesh.zones import Zones
 from japanner.strand.strands import Strands
@@ -55,21 +55,14 @@ def down(scene: Scene, zones: Zones) -> list[Sheet]:
 def _roots(scene: Scene, random: np.random.Generator, apart: float) -> tuple[Floats, Floats]:
     """Places (n, 2) on the silhouette, canvas px, where something else lies beyond, and the ways out of it."""
     form, corner = scene.form, np.array((scene.form.area.x0, scene.form.area.y0), float)
-    inside = (np.pad(form.cover, 1) > 0.5).astype(np.uint8)
-    outlines, _ = cv2.findContours(inside, cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
-    if not outlines:
+    border, ways = border_of(form.cover)
+    if not len(border):
         return np.empty((0, 2)), np.empty((0, 2))
-    border = np.concatenate([one[:, 0] for one in outlines]).astype(float) - 1
-    count = int(len(border) / max(APART * apart, 0.7))
-    roots = border[random.integers(0, len(border), count)]
-    column, row = roots.astype(int).T
-    soft = cv2.GaussianBlur(form.cover, (0, 0), 2.5)
-    out = -np.stack([cv2.Sobel(soft, cv2.CV_32F, *way)[row, column] for way in ((1, 0), (0, 1))], axis=1).astype(float)
-    steep = np.hypot(*out.T)
-    out /= np.maximum(steep, 1e-6)[:, None]
+    chosen = random.integers(0, len(border), int(len(border) / max(APART * apart, 0.7)))
+    roots, out = border[chosen], ways[chosen]
     # Not where another zone of the same head goes on.
     here, beyond = (_piece_at(scene, roots + corner + by * out) for by in (0.0, 4.0))
-    kept = (steep > 1e-3) & (beyond != here) & (here >= 0)
+    kept = (beyond != here) & (here >= 0)
     roots = roots + corner + 0.5 + random.uniform(-0.5, 0.5, roots.shape)
     return roots[kept], out[kept]
 
