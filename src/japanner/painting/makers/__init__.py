@@ -8,6 +8,7 @@ from typing import Any, Final
 from japanner.painting.makers.base import Maker, Scene, Setting, Sheet, start_of
 from japanner.painting.makers.cloth import CLOTH, SHEER
 from japanner.painting.makers.coat import COAT
+from japanner.painting.makers.drops import DROPS
 from japanner.painting.makers.eyes.eye import EYE
 from japanner.painting.makers.eyes.lashes import LASHES
 from japanner.painting.makers.facets import FACETS
@@ -23,12 +24,10 @@ from japanner.painting.model import Made, Painting, Part
 
 __all__ = ["MAKERS", "Maker", "Scene", "Setting", "Sheet", "made_from", "outdated", "start_of"]
 
-MAKERS: Final[dict[str, Maker]] = {
-    one.name: one
-    for one in (LAY_IN, FACETS, EYE, LASHES, METAL, GLASS, SHEER, CLOTH, SKIN, FLESH_STROKES, WET_NOSE, COAT, HEAD_HAIR)
-}
-
-
+_ALL: Final = (
+    LAY_IN, FACETS, EYE, LASHES, METAL, GLASS, SHEER, CLOTH, SKIN, FLESH_STROKES, WET_NOSE, COAT, HEAD_HAIR, DROPS,
+)  # fmt: skip
+MAKERS: Final[dict[str, Maker]] = {one.name: one for one in _ALL}
 SEEING: Final = frozenset(one.name for one in MAKERS.values() if one.sees)
 """Makers whose layers show other parts."""
 
