@@ -95,7 +95,7 @@ def _make(scene: Scene) -> list[Sheet]:
     rim = 1 - 0.35 * smoothstep(0.55, 0.9, steep)
     paint = encoded(np.clip(seen * gathered * rim, 0, 1))
     size = float(scene["size"])
-    move = np.float32(((1, 0, -0.20 * size * light[0]), (0, 1, 0.20 * size * light[1])))
+    move = np.array(((1, 0, -0.20 * size * light[0]), (0, 1, 0.20 * size * light[1])), np.float32)
     shade = cv2.warpAffine(inside, move, inside.shape[::-1], flags=cv2.INTER_LINEAR)
     shade = softened(shade, 0.10 * size) * (1 - inside)
     dark = filled(cover.shape, (0.12, 0.10, 0.10))

@@ -37,7 +37,7 @@ SPREAD: Final = 3
 """So many ways across the brushing are mirrored at once."""
 BRUSHED: Final = 0.30
 """How much further a brushed surface spreads light across its lines than along them, radians."""
-TWICE: Final = 0.7
+TWICE: Final = 0.4
 GLOOM: Final = 0.6
 """So much of its surroundings a closed-in corner does not mirror."""
 
@@ -215,7 +215,8 @@ def _bloom(scene: Scene, seen: Plane, spots: Plane) -> list[Sheet]:
     """Light that is too bright to stay in its place, also around the metal."""
     form = scene.form
     over = np.clip(seen - 0.85, 0, 0.5) + 0.55 * np.clip(spots, 0, 1)
-    over *= form.cover
+    # Glare is whiter than the metal.
+    over = (0.35 * over + 0.65 * over.mean(axis=0)) * form.cover
     if float(over.max()) < 0.02:
         return []
     size = max(form.cover.shape) * 0.02
