@@ -52,6 +52,28 @@ def test_the_part_under_the_pointer_is_named(halves):
     assert halves.window.rail._name == "ground"
 
 
+@pytest.mark.parametrize(("name", "aim", "tone"), [("Dodge", "stops", "midtones"), ("Burn", "stops", "all"),
+                                                   ("Dodge", "step", "all"), ("Burn", "step", "all")])  # fmt: skip
+def test_the_rail_says_what_a_full_pass_will_do_and_it_does(halves, name, aim, tone):
+    """To within half an L*, as the stroke then shows."""
+    window, session = halves.window, halves.window.session
+    session.hand.take_brush_named(name)
+    session.hand.set_brush(aim=aim, tone=tone, strength=0.8, drives=(), size_px=40, edge=1.0, stops=0.6)
+    halves.hover(100, 100)
+    line = window.rail.figures()[0]
+    assert line.startswith("full pass")
+    assert ("next step" in line) == (aim == "step")
+    before, told = (float(word.strip(",")) for word in (line.split()[2], line.split()[4]))
+    assert before == pytest.approx(float(lab.lightness_from_srgb(session.picture.value_at(100, 100))), abs=0.6)
+    assert told > before if name == "Dodge" else told < before
+    halves.pen([(60, 100, 1.0), (100, 100, 1.0), (140, 100, 1.0)])
+    after = float(lab.lightness_from_srgb(session.picture.value_at(100, 100)))
+    assert after == pytest.approx(told, abs=0.8)
+    # Another brush is none of it.
+    session.hand.take_brush_named("Round")
+    assert not window.rail.figures()[0].startswith("full pass")
+
+
 # ASTM D1535 luminance factors of whole Munsell values, in percent; painters' values 0 to 10 are tenths of L* within 1.1
 # (common practice).
 @pytest.mark.parametrize(

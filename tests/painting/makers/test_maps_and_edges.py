@@ -73,3 +73,26 @@ def test_without_a_coat_the_silhouette_is_broken_as_before(furred):
     assert coat_layers(part) == []
     broken, _ = BreakEdge(part.uid, 14.0, 5).apply(painting)
     assert broken.layer(part.flats[0].uid).pixels is not part.flats[0].pixels
+
+
+def coat_value(furred, **settings):
+    """Mean value of a coat in the left and the right half."""
+    painting, _ = furred
+    painting, _ = Make(painting.parts[0].uid, "coat", {"length": 14.0, "edge": 0.0, **settings}, 3).apply(painting)
+    pixels = flattened(painting).read(painting.rect)[:3, 80:160].astype(float).mean(axis=0)
+    return pixels[:, 80:140].mean(), pixels[:, 160:220].mean()
+
+
+def test_the_light_of_a_coat_is_lifted_and_deepened_by_paint(furred):
+    layer = furred[1]
+    plain, lifted, deepened = (coat_value(furred, **one) for one in ({}, {"lift_map": layer}, {"deepen_map": layer}))
+    assert lifted[0] > 1.15 * plain[0]
+    assert deepened[0] < 0.75 * plain[0]
+    for other in (lifted, deepened):
+        assert other[1] == pytest.approx(plain[1], rel=0.02)  # the map covers the left half
+
+
+def test_between_the_key_light_and_what_is_painted_beneath_there_is_a_way(furred):
+    by_key, half, painted = (coat_value(furred, by_key=share)[1] for share in (100.0, 50.0, 0.0))
+    assert painted == pytest.approx(coat_value(furred, lit="as painted")[1], rel=1e-3)
+    assert min(by_key, painted) < half < max(by_key, painted)

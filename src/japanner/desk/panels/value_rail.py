@@ -354,6 +354,17 @@ class ValueRail(QWidget):
         if self._under is not None:
             under = float(lab.lightness_from_srgb(self._under))
             lines[1] = f"under  L* {under:.0f}  ({brush[0] - under:+.0f})  {self._name}"
+            passed = self._session.aiming.full_pass(self._under)
+            if passed is not None:
+                in_hand = self._session.hand.brush
+                tone = (
+                    "to the next step"
+                    if in_hand.aim == "step"
+                    else "all tones"
+                    if in_hand.tone == "all"
+                    else in_hand.tone
+                )
+                lines[0] = f"full pass {under:.0f} to {passed:.0f}, {tone}"
         if self._separation is not None:
             found = self._separation
             shares = {"clear": found.clear, "close": found.close, "lost": found.lost}

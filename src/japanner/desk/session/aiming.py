@@ -8,6 +8,7 @@ from typing import Final
 from PySide6.QtCore import QObject, Signal
 
 from japanner.color import lab
+from japanner.color.value import exposed
 from japanner.desk.session.hand import Hand
 from japanner.desk.session.worked_on import WorkedOn
 from japanner.painting.model import Layer, Painting
@@ -19,6 +20,8 @@ from japanner.types import Colour
 __all__ = ["AIM_OVER", "Aiming"]
 
 AIM_OVER: Final = ("flat", "pointer")
+STEP_REACHED: Final = 0.5
+"""A step nearer than this counts as reached, so that another stroke goes on to the next."""
 
 
 class Aiming(QObject):
@@ -66,6 +69,20 @@ class Aiming(QObject):
             return None
         found = outcomes([self._hand.colour], base or self._base(layer), layer.mode, layer.strength)
         return float(lab.lightness_from_srgb(found[0]))
+
+    def full_pass(self, under: Colour) -> float | None:
+        """L* that one full pass of the brush in hand makes of a colour; None if it does not dodge or burn."""
+        brush = self._hand.brush
+        sign = brush.does.exposes
+        if not sign:
+            return None
+        value = float(lab.lightness_from_srgb(under))
+        if brush.aim != "step":
+            return float(lab.lightness_from_srgb(exposed(under, sign * brush.stops * brush.strength, brush.tone)))
+        part = self._work.part
+        further = [one for one in (part.scale if part else ()) if (one - value) * sign > STEP_REACHED]
+        step = (min if sign > 0 else max)(further, default=value)
+        return value + brush.strength * (step - value)
 
     def set_value(self, value: float) -> None:
         """Take the colour, of the hue in hand, whose stroke comes to L* `value`, or as near as the mode reaches."""

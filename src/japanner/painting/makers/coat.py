@@ -357,11 +357,24 @@ def _undertones(scene: Scene) -> Floats:
 
 def _light(scene: Scene) -> Plane:
     """What of a white coat comes back (3, h, w), so that the part's own colour keeps to its value scale; 1 where the
-    paint beneath has the light in it already.
+    paint beneath has the light in it already. Maps lift it or deepen it.
     """
     form = scene.form
-    if scene["lit"] == PAINTED:
-        return np.ones((3, *form.cover.shape), np.float32)
+    share = scene["by_key"] / 100 if scene["lit"] != PAINTED else 0.0
+    found = np.ones((3, *form.cover.shape), np.float32)
+    if share > 0:
+        found = _by_key(scene) * np.float32(share) + np.float32(1 - share)
+    lift, deepen = scene.map("lift_map"), scene.map("deepen_map")
+    if lift is not None:
+        found = found * (1 + 1.4 * lift)
+    if deepen is not None:
+        found = found * (1 - 0.75 * deepen)
+    return found.astype(np.float32)
+
+
+def _by_key(scene: Scene) -> Plane:
+    """The same by the key light alone."""
+    form = scene.form
     albedo = srgb.decode(np.asarray(scene.local))
     linear = scene.in_scale(scene.shaded(form.normal, albedo, form.lit, form.openness, "drawing", form.extra))
     share = linear / np.maximum(albedo, 1e-3)[:, None, None]
@@ -476,6 +489,10 @@ COAT: Final = Maker(
         number("gloss", "gloss", 100, 0, 300, "How brightly it shines", unit=" %"),
         number("edge", "edge", 100, 0, 100, "How many hairs stand out over the silhouette", unit=" %"),
         choice("lit", "light", ("by the key light", PAINTED), "Work out the light, or take it from the paint beneath"),
+        number("by_key", "of it", 100, 0, 100, "How much of the key light; the rest is as it is painted beneath",
+               unit=" %"),
+        *painted_map("lift_map", "lift", "A layer whose paint says where the coat is lighter", WHERE),
+        *painted_map("deepen_map", "deepen", "A layer whose paint says where it is darker", WHERE),
         DEPTH,
     ),
     _make,

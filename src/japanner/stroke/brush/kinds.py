@@ -16,13 +16,13 @@ class BrushKind:
     """What a brush of this kind is like.
 
     stroke: which stroke draws it. lays: it puts colour down; plain: that in hand, as it is; strews: in scattered
-    spots. tonal: it moves value or chroma; exposes: in stops. drags: it takes paint along; blade: as a palette
-    knife does. levels: it makes paint softer or harder where it lies; at_edges: only along edges of the form.
-    pushes: it moves pixels. changes_paint: it needs paint on the layer. piles_up: its paint may lie thick;
-    takes_along: it does to the thickness what it does to the paint. keeps_grain: it can leave the grain where it
-    is. hair: it draws hairs; coat: those of a pelt; grows: new ones, in rows, as maps say; from_paint: made of
-    paint that is there; spaced: dab by dab, and not along the stroke as a whole; bundle, single, row: a lock, one
-    hair, or hairs side by side along the stroke.
+    spots. tonal: it moves value or chroma; exposes: in stops, up (1) or down (-1). drags: it takes paint along;
+    blade: as a palette knife does. levels: it makes paint softer or harder where it lies; at_edges: only along
+    edges of the form. pushes: it moves pixels. changes_paint: it needs paint on the layer. piles_up: its paint may
+    lie thick; takes_along: it does to the thickness what it does to the paint. keeps_grain: it can leave the grain
+    where it is. hair: it draws hairs; coat: those of a pelt; grows: new ones, in rows, as maps say; from_paint:
+    made of paint that is there; spaced: dab by dab, and not along the stroke as a whole; bundle, single, row: a
+    lock, one hair, or hairs side by side along the stroke.
     """
 
     name: str
@@ -31,7 +31,7 @@ class BrushKind:
     plain: bool = False
     strews: bool = False
     tonal: bool = False
-    exposes: bool = False
+    exposes: int = 0
     drags: bool = False
     blade: bool = False
     levels: bool = False
@@ -51,7 +51,7 @@ class BrushKind:
     row: bool = False
 
 
-def _tone(name: str, *, exposes: bool = False) -> BrushKind:
+def _tone(name: str, *, exposes: int = 0) -> BrushKind:
     return BrushKind(name, tonal=True, exposes=exposes, changes_paint=True)
 
 
@@ -63,8 +63,8 @@ KINDS: Final = {
         BrushKind("glaze", lays=True),
         BrushKind("scumble", lays=True, piles_up=True),
         BrushKind("spots", lays=True, strews=True, piles_up=True),
-        _tone("dodge", exposes=True),
-        _tone("burn", exposes=True),
+        _tone("dodge", exposes=1),
+        _tone("burn", exposes=-1),
         _tone("desaturate"),
         _tone("saturate"),
         BrushKind("smudge", "drag", drags=True, takes_along=True, keeps_grain=True),
