@@ -76,7 +76,7 @@ class StrokeInProgress:
         self._limit = self._given_limit = limit
         self.samples: list[PenSample] = []
         self._path = DabPath(
-            lambda pen: dabs.step_px(brush, pen, px), turning=brush.turn in ("along", "across", "comb"), px=px
+            lambda pen: dabs.step_px(brush, pen, px), turning=brush.turn in ("along", "across", "comb", "form"), px=px
         )
         self.colour = checked_colour(colour)
         self._pick = pick if brush.pick_up and not wipe else None

@@ -61,7 +61,7 @@ def _spaced(brush: Brush) -> bool:
 
 
 def _exposing(brush: Brush) -> bool:
-    return brush.does.exposes and brush.aim == "stops"
+    return brush.does.exposes != 0 and brush.aim == "stops"
 
 
 def _in_stops(brush: Brush) -> bool:

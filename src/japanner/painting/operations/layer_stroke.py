@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.errors import InputError
-from japanner.painting.form.combing import bald_cover, comb_of, fur_map
+from japanner.painting.form.combing import bald_cover, comb_of, fur_map, level_lines
 from japanner.painting.form.edge_band import edge_band
 from japanner.painting.model import Layer, Painting, Part, Relief
 from japanner.painting.operations.base import Target
@@ -104,14 +104,15 @@ class LayerStroke:
     def _hair(self, brush: Brush, colour: Colour) -> HairPaint | None:
         """The part's comb field and the light, for brushes that ask for them."""
         painting = self._target.painting
-        if not brush.does.hair and brush.turn != "comb":
+        field = {"comb": comb_of, "form": level_lines}.get(brush.turn)
+        if not brush.does.hair and field is None:
             return None
         comb, part = None, painting.find(self._target.layer.uid)[0]
-        if brush.turn == "comb":
+        if field is not None:
             try:
-                comb = comb_of(painting, part)
+                comb = field(painting, part)
             except InputError:
-                comb = None  # without a silhouette hair follows the stroke
+                comb = None  # without a silhouette the stroke is followed
         laid = self._target.layer.laid if self._target.on == "paint" else None
         length, density = (_fur_map(part, brush, name) for name in ("length_map", "density_map"))
         return HairPaint(colour, comb, painting.light.direction, laid=laid, length=length, density=density)

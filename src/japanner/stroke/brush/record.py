@@ -37,7 +37,7 @@ NUDGE_WAYS: Final = ("push", "grow", "shrink", "twirl", "back")
 TIPS: Final = (
     "mop", "round", "flat", "filbert", "fan", "rigger", "stippler", "hake", "dagger", "spatter", "image",
 )  # fmt: skip
-TURNS: Final = ("fixed", "along", "across", "tilt", "twist", "comb")
+TURNS: Final = ("fixed", "along", "across", "tilt", "twist", "comb", "form")
 TAPER_BY: Final = ("px", "share")
 PICK_FROM: Final = ("layer", "visible")
 SMALLEST_PX: Final = 1.0
@@ -130,7 +130,8 @@ class Brush:
 
     size_px: diameter in canvas px. roundness: the short axis of the tip as a share of the long one. turn: what the long
     axis follows, with turn_deg added (degrees, counter-clockwise): nothing, the stroke, its normal, the lean or the
-    twist of the pen, or the part's comb field. strength: the most that one stroke can do. flow: share of it per dab.
+    twist of the pen, the part's comb field, or the level lines of its form. strength: the most that one stroke can do.
+    flow: share of it per dab.
     edge: 0 hard to 1 soft. spacing: distance of dabs as a share of the size. even: coverage inside one stroke is the
     greatest of its dabs instead of their build-up.
 

@@ -115,15 +115,19 @@ def _turned(brush: Brush, path: Paths, chance: Chance, comb: CombField | None) -
     return np.cos(angle), np.sin(angle)
 
 
+BY_FIELD: Final = ("comb", "form")
+"""Turns that follow a field of the part: its comb, or the level lines of its form; without it, the stroke."""
+
+
 def _turn(brush: Brush, path: Paths, comb: CombField | None) -> Any:
     """Where the long axis of the tip points, in radians of image axes (y down)."""
     own = -math.radians(brush.turn_deg)
-    if brush.turn == "comb" and comb is not None:
+    if brush.turn in BY_FIELD and comb is not None:
         dx, dy = comb.directions(path[:, 0], path[:, 1])
         return own + np.arctan2(dy, dx)
     if brush.turn in ("along", "comb"):
         return own + path[:, DIRECTION]
-    if brush.turn == "across":
+    if brush.turn in ("across", "form"):
         return own + path[:, DIRECTION] + math.pi / 2
     if brush.turn == "tilt":
         return own + np.arctan2(path[:, TILT_Y], path[:, TILT_X])
