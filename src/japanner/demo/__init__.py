@@ -91,7 +91,7 @@ DEMOS: Final = {
         "Studies sheet", "A ball, an egg and a tube, from flat to highlight.", "studies",
         ("ground", "flat", "shadow", "accent", "bounce", "light", "blending", "highlight"), every=150,
     ),
-    "materials": Demo("Materials sheet", "Eye, brass, steel, glass, cloth and skin, by their makers.", "materials",
+    "materials": Demo("Materials sheet", "Skin, hair, fur, eye, brass, glass and cloth, by their makers.", "materials",
                       every=6),
     "heads": Demo("Heads sheet", "A young woman, an old man and a child.", "heads",
                   ("ground", "flats", "flesh", "eyes and hair", "details"), full=3.0, every=20),
