@@ -13,7 +13,21 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 os.environ["JAPANNER_STATE"] = tempfile.mkdtemp(prefix="japanner-bench-")
 
-from bench import brushes, compositing, dab, faces, files, flats, light, pen, scaling, startup, strands, values
+from bench import (
+    brushes,
+    compositing,
+    dab,
+    faces,
+    files,
+    flats,
+    light,
+    pen,
+    scaling,
+    startup,
+    strands,
+    surfaces,
+    values,
+)
 from bench.result import Result, table
 from japanner.warming import load_kernels
 
@@ -26,6 +40,7 @@ PARTS = {
     "values": values,
     "light": light,
     "faces": faces,
+    "surfaces": surfaces,
     "strands": strands,
     "files": files,
     "startup": startup,

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import numpy as np
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
+from japanner.desk.easel.task import Press
 from japanner.painting.operations import DropFrisket, Fill, Make, SetFrisket, SetLayer, SetLight, SetPart
 
 
@@ -82,3 +84,47 @@ def test_what_is_out_of_date_is_marked_and_made_anew_by_a_key(hand, qtbot, heard
     session.out_of_date.settle()
     assert not session.out_of_date.runs
     assert ground is None or session.painting.parts[0].layers[0].uid == ground.uid
+
+
+def test_single_locks_are_taken_bent_cut_and_taken_away(hand, qtbot, heard):
+    window, session = hand.window, hand.window.session
+    told = heard(session.told)
+    laid_disc(session, "hair")
+    task = window.tasks.take_up("locks")
+    assert any("Fill the part with locks" in text for text in told)
+    settings = {"length": 90.0, "wide": 18.0, "levels": 2.0, "thick": 1.4, "mm_px": 1.0, "hairline": 0.0, "strays": 0.0}
+    session.apply(Make(session.part.uid, "fill with locks", settings, seed=2))
+    run = session.part.layers[-1].made.run
+    window.easel.leave_task()
+    hand.command("Part › Locks")
+    task = window.easel.task
+    task.wait()
+    assert len(task.lines) > 20
+    name, (line, _) = max(task.lines.items(), key=lambda one: one[0][0])
+    tip, root = line[-6], line[0]
+    hand.hover(*tip)
+    hand.mouse([tuple(tip), (tip[0] + 25, tip[1] - 10)])
+    assert task.edits[-1].what == "bent"
+    bent = task.edits[-1].level, task.edits[-1].lock
+    before, after = line if bent == name else None, task.lines[bent][0]
+    assert before is None or np.linalg.norm(after - before, axis=1).max() > 8
+    count = len(task.lines)
+    task.chosen = name
+    hand.key(Qt.Key.Key_Delete)
+    assert len(task.lines) == count - 1
+    hand.key(Qt.Key.Key_Backspace)
+    task.wait()
+    assert len(task.lines) == count
+    hand.mouse([tuple(root), (root[0] + 30, root[1])])
+    task.double(Press(QPointF(*map(float, task.lines[name][0][12])), 1.0))
+    assert task.edits[-1].what == "cut"
+    pixels = {one.name: one.pixels for one in session.part.layers}
+    hand.key(Qt.Key.Key_Return)
+    qtbot.waitUntil(lambda: window.easel.task is not task, timeout=20000)
+    made = [one for one in session.part.layers if one.made]
+    assert {one.made.run for one in made} == {run}
+    assert len(made[0].made.settings["edits"]) == len(task.edits)
+    assert any(one.pixels is not pixels[one.name] for one in made)
+    # They are still there when it is taken up again.
+    window.tasks.take_up("locks")
+    assert len(window.easel.task.edits) == len(task.edits)

@@ -108,6 +108,8 @@ def _forms(desk: Desk) -> list[Command]:
                 "Mark where a ball shines and where its shadow begins, and take the light that does that", "c"),
         Command("Part", "Comb", partial(toggle, "comb"), ("Shift+C",),
                 "Which way the part's hair lies: strokes from root to tip", "c"),
+        Command("Part", "Locks", partial(toggle, "locks"), (),
+                "Take single locks of hair that was filled with them: bend, move, cut, take away", "c"),
         Command("Part", "Head guide", partial(toggle, "head"), ("U",),
                 "A head to sketch over, human or animal, that turns in space", "c"),
         Command("Part", "Maquette", partial(toggle, "maquette"), ("Shift+H",),

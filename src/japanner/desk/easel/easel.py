@@ -275,6 +275,16 @@ class Easel(QWidget):
     def _press_of(self, event: QMouseEvent) -> Press:
         return Press.of(event, self.canvas_point(event.position()), self.view.zoom)
 
+    def event(self, event: QEvent) -> bool:
+        """Keys that the task claims are no shortcuts of the window's meanwhile."""
+        task = self.task
+        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and task is not None:
+            key = Qt.Key(event.key())
+            if task.claims(key):
+                event.accept()
+                return True
+        return super().event(event)
+
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if self.task is None:
             super().keyPressEvent(event)

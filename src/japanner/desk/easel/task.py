@@ -84,6 +84,10 @@ class Task(QObject):
 
     def key_up(self, key: Qt.Key) -> None: ...
 
+    def claims(self, key: Qt.Key) -> bool:
+        """Whether a key is its own just now, though the window has a shortcut with it."""
+        return False
+
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
         """Draw in easel px; `to_view` maps canvas positions there."""
 

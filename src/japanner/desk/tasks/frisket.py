@@ -172,6 +172,9 @@ class FrisketTask(Task):
         elif self.shape == "curve":
             self._close_curve()
 
+    def claims(self, key: Qt.Key) -> bool:
+        return key in (Qt.Key.Key_Backspace, Qt.Key.Key_Delete) and bool(self._nodes)
+
     def key(self, key: Qt.Key, modifiers: Qt.KeyboardModifier) -> bool:
         if key in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             if self.shape == "outline" and self._points:

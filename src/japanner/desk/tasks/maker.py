@@ -38,6 +38,8 @@ NO_MAP: Final = "no map"
 # A map's veil over the part: about so many px a side, and how strong.
 VEIL_PX, VEIL_STRENGTH = 800, 0.55
 ALL: Final = "settings"
+UNSHOWN: Final = ("strip", "edits")
+"""Kinds of settings that are made elsewhere, or come from older files."""
 Wish = tuple[Trial, Trial, Make]
 
 
@@ -115,7 +117,7 @@ class MakerTask(CommitTask):
             box = row.choice("", [page or ALL for page in pages], "Which settings to show", self._turn_to)
             box.setCurrentText(self.page or ALL)
         row.row()
-        for setting in (one for one in maker.settings if one.page == self.page and one.kind != "strip"):
+        for setting in (one for one in maker.settings if one.page == self.page and one.kind not in UNSHOWN):
             self.widgets[setting.name] = self._widget(row, setting)
         row.refilled.emit()
 

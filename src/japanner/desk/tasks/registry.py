@@ -17,6 +17,7 @@ from japanner.desk.tasks.frisket import FrisketTask
 from japanner.desk.tasks.head_guide import GuideTask
 from japanner.desk.tasks.landmarks import LandmarksTask
 from japanner.desk.tasks.light import LightFromBallTask, ScratchTask
+from japanner.desk.tasks.locks import LocksTask
 from japanner.desk.tasks.maker import MakerTask
 from japanner.desk.tasks.maquette.task import MaquetteTask
 from japanner.desk.tasks.move import MoveTask
@@ -42,6 +43,7 @@ TASKS: Final[dict[str, Callable[..., Task]]] = {
     "light from a ball": LightFromBallTask,
     "scratch": ScratchTask,
     "comb": CombTask,
+    "locks": LocksTask,
     "texture": TextureTask,
     "relief": ReliefTask,
     "over": OverTask,

@@ -22,6 +22,7 @@ from japanner.painting.form.combing import fur_map
 from japanner.painting.form.coverages import layer_sheet
 from japanner.painting.form.forms import Form, form_of
 from japanner.painting.form.own_paint import PLAIN
+from japanner.painting.makers.lock_edits import edits_from
 from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.picture.lighting import sources_of
 from japanner.painting.value.mixing_grid import local_colour, mixing_grid
@@ -117,6 +118,7 @@ VALUE_CHECKS: Final[dict[str, Callable[[Setting, Any], Any]]] = {
     "colour": lambda one, value: checked_colour(value),
     "strip": lambda one, value: _strip(one.name, value),
     "world": lambda one, value: _world(one.name, value),
+    "edits": lambda one, value: edits_from(one.name, value),
     "map": lambda one, value: checks.integer(one.name, value, 0, 2**40),
 }
 

@@ -17,6 +17,7 @@ from japanner.painting.makers.base import (
     Maker,
     Plane,
     Scene,
+    Setting,
     Sheet,
     choice,
     encoded,
@@ -27,6 +28,7 @@ from japanner.painting.makers.base import (
     smoothstep,
     softened,
 )  # fmt: skip
+from japanner.painting.makers.lock_edits import edited
 from japanner.raster.geometry import Rect
 from japanner.raster.parallel import each
 from japanner.strand import growing
@@ -35,7 +37,7 @@ from japanner.strand.curls import PATTERNS
 from japanner.strand.lock import LockKind, lock
 from japanner.strand.strands import Strands
 
-__all__ = ["HEAD_HAIR"]
+__all__ = ["HEAD_HAIR", "lock_lines"]
 
 Floats = NDArray[np.floating]
 
@@ -67,6 +69,15 @@ CLUMPED: Final = 0.55
 JUST_OUT_PX: Final = 2.0
 
 
+class Planted(NamedTuple):
+    """Locks of one size: lines (n, m, 2), rank and width (n,), and the numbers of those that are there."""
+
+    lines: Floats
+    rank: Floats
+    wide: Floats
+    there: NDArray[np.intp]
+
+
 class _Mass:
     """What all levels share: the comb, the light of the form, and chance."""
 
@@ -92,38 +103,42 @@ class _Mass:
         found: Floats = plane[j, i]
         return found
 
-    def level(self, one: Level, name: str) -> tuple[Strands, Floats]:
-        """The strands of one size of locks, and the rank of each."""
-        scene, area, random = self.scene, self.form.area, self.scene.chance(name)
+    def planted(self, number_: int) -> Planted:
+        """Where the locks of one size run."""
+        one, scene, area = LEVELS[number_], self.scene, self.form.area
+        random = scene.chance(f"level {number_}")
         wide, long = scene["wide"] * one.wide, scene["length"] * one.long
-        wanted = self._wanted(long)
+        wanted, whole = self._wanted(long), max(float(self.dense.sum()), 1.0)
         most = max(float(wanted.max()), 1e-3)
-        count = int(
-            np.clip(one.often * scene["density"] / 100 * float(self.dense.sum()) / (0.62 * wide * long), 1, MOST_LOCKS)
-        )
-        tried = count * area.width * area.height * most / max(float(self.dense.sum()), 1.0)
-        places = growing.spread(int(tried) + 1, random)
+        count = int(np.clip(one.often * scene["density"] / 100 * whole / (0.62 * wide * long), 1, MOST_LOCKS))
+        places = growing.spread(int(count * area.width * area.height * most / whole) + 1, random)
         x, y = (places * (area.width, area.height) + (area.x0, area.y0)).T
         kept = random.random(len(x)) * most < self.at(wanted, x, y)
         x, y = x[kept], y[kept]
         count = len(x)
         length = long * self.field.at(self.field.length, x, y) * np.exp(0.22 * random.standard_normal(count))
         turn = np.radians(one.mess * scene["mess"] / 100 * random.standard_normal(count))
-        lines = growing.grown(self.field, x, y, length, turn, JOINTS, 0.5)
-        lines = self.blown(lines, random)
+        lines = self.blown(growing.grown(self.field, x, y, length, turn, JOINTS, 0.5), random)
         rank = self.field.at(self.field.rank, x, y) + 0.6 * random.standard_normal(count)
+        widths = wide * np.exp(0.3 * random.standard_normal(count))
+        lines, there = edited(lines, number_, scene["edits"])
+        return Planted(lines, rank, widths, np.flatnonzero(there))
+
+    def level(self, number_: int) -> tuple[Strands, Floats]:
+        """The strands of one size of locks, and the rank of each."""
+        found = self.planted(number_)
         made: dict[int, Strands] = {}
 
         def one_lock(k: int) -> None:
-            made[k] = self._lock(lines[k].astype(float), wide * float(random_wide[k]), one, name, k)
+            made[k] = self._lock(found.lines[k].astype(float), float(found.wide[k]), number_, k)
 
-        random_wide = np.exp(0.3 * random.standard_normal(count))
-        for start in range(0, count, 200):
-            scene.look_up()
-            each(range(start, min(start + 200, count)), one_lock)
-        several = [made[k] for k in range(count)]
-        sizes = [len(strands.points) for strands in several]
-        return _joined(several), np.repeat(rank, sizes)
+        for start in range(0, len(found.there), 200):
+            self.scene.look_up()
+            each(found.there[start : start + 200].tolist(), one_lock)
+        if not made:
+            return _none(), np.empty(0)
+        several = [made[int(k)] for k in found.there]
+        return _joined(several), np.repeat(found.rank[found.there], [len(one.points) for one in several])
 
     def blown(self, lines: Floats, random: np.random.Generator) -> Floats:
         """Lines bent by the wind, the more the nearer to their tips; as long as they were."""
@@ -151,8 +166,8 @@ class _Mass:
         grown: Plane = cv2.resize(more.astype(np.float32), shape[::-1], interpolation=cv2.INTER_LINEAR)
         return grown * self.dense
 
-    def _lock(self, line: Floats, wide: float, level: Level, name: str, number_: int) -> Strands:
-        scene, random = self.scene, self.scene.chance(f"{name} {number_}")
+    def _lock(self, line: Floats, wide: float, level_: int, lock_: int) -> Strands:
+        scene, random, level = self.scene, self.scene.chance(f"level {level_} {lock_}"), LEVELS[level_]
         thick = max(float(scene["thick"]), 0.5 if not scene.sketch else 1.4)
         kind = LockKind(
             int(np.clip(OVERLAP * wide / thick, 3, MOST_STRANDS if not scene.sketch else 14)), thick,
@@ -176,6 +191,20 @@ class _Mass:
     def _gloss(self) -> float:
         """Dark hair shines in narrow lights on black; pale hair scatters."""
         return float(np.interp(srgb.luminance(self.albedo), (0.01, 0.25), (1.15, 0.8)))
+
+
+def lock_lines(scene: Scene) -> list[tuple[int, int, Floats, float]]:
+    """Size, number, line (m, 2) and width of each lock, in the order in which they are laid."""
+    mass, found = _Mass(scene), []
+    for number_ in range(round(scene["levels"])):
+        planted = mass.planted(number_)
+        order = planted.there[np.argsort(planted.rank[planted.there], kind="stable")]
+        found += [(number_, int(k), planted.lines[k], float(planted.wide[k])) for k in order]
+    return found
+
+
+def _none() -> Strands:
+    return Strands.of(np.empty((0, 2, 2)), 1.0, np.empty((0, 3, 3)), 1.0)
 
 
 def _joined(several: list[Strands], order: Floats | None = None) -> Strands:
@@ -202,14 +231,14 @@ def _resampled(one: Strands, joints: int) -> Strands:
 
 def _make(scene: Scene) -> list[Sheet]:
     mass = _Mass(scene)
-    levels = LEVELS[: round(scene["levels"])]
+    levels = round(scene["levels"])
     form = scene.form
     dark = encoded(np.clip(mass.albedo[:, None, None] * mass.light * 0.22, 0, 1).astype(np.float32))
     sheets = [Sheet("Mass", "shadow", form.area, dark, form.cover)]
     every: list[tuple[Strands, Floats]] = []
-    for number_, level in enumerate(levels):
-        every.append(mass.level(level, f"level {number_}"))
-        scene.tell(0.1 + 0.5 * (number_ + 1) / len(levels))
+    for number_ in range(levels):
+        every.append(mass.level(number_))
+        scene.tell(0.1 + 0.5 * (number_ + 1) / levels)
     # Broad ones lie below; the rest pass over and under each other.
     finer = [(name, [one]) for name, one in zip(NAMES[3:], every[3:], strict=False)]
     for name, group in [(NAMES[0], every[:1]), (NAMES[1], every[1:3]), *finer]:
@@ -326,6 +355,7 @@ HEAD_HAIR: Final = Maker(
         number("strays", "strays", 40, 0, 200, "Single hairs that leave it", unit=" %"),
         number("hairline", "hairline", 14, 0, 200, "How far short hairs grow beyond it, where hair begins", unit=" px",
                px=True),
+        Setting("edits", "edits", "edits", (), tip="What a hand has done to single locks"),
         DEPTH,
     ),
     _make,

@@ -99,6 +99,8 @@ class Make:
         for one in maker.settings:
             if one.px:
                 values[one.name] = min(max(values[one.name] * factor, one.low), one.high)
+            if one.kind == "edits":
+                values[one.name] = tuple(edit.scaled(factor) for edit in values[one.name])
         return replace(self, settings=values)
 
 
