@@ -12,6 +12,7 @@ from japanner.painting.makers.drops import DROPS
 from japanner.painting.makers.eyes.eye import EYE
 from japanner.painting.makers.eyes.lashes import LASHES
 from japanner.painting.makers.facets import FACETS
+from japanner.painting.makers.flesh.beard import BEARD_MAKER
 from japanner.painting.makers.flesh.skin import SKIN
 from japanner.painting.makers.flesh.strokes import FLESH_STROKES
 from japanner.painting.makers.glass import GLASS
@@ -25,7 +26,8 @@ from japanner.painting.model import Made, Painting, Part
 __all__ = ["MAKERS", "Maker", "Scene", "Setting", "Sheet", "made_from", "outdated", "start_of"]
 
 _ALL: Final = (
-    LAY_IN, FACETS, EYE, LASHES, METAL, GLASS, SHEER, CLOTH, SKIN, FLESH_STROKES, WET_NOSE, COAT, HEAD_HAIR, DROPS,
+    LAY_IN, FACETS, EYE, LASHES, METAL, GLASS, SHEER, CLOTH, SKIN, FLESH_STROKES, WET_NOSE, COAT, HEAD_HAIR,
+    BEARD_MAKER, DROPS,
 )  # fmt: skip
 MAKERS: Final[dict[str, Maker]] = {one.name: one for one in _ALL}
 SEEING: Final = frozenset(one.name for one in MAKERS.values() if one.sees)
