@@ -33,7 +33,7 @@ MATERIALS = {"metal": "metal", "glass": "glass", "thin cloth": "cloth", "skin": 
 COLOURS = {"glass": (0.25, 0.5, 0.35), "skin": (0.72, 0.52, 0.42), "cloth": (0.5, 0.5, 0.62)}
 
 
-ANYWHERE = [name for name in MAKERS if name not in ("eye", "lashes and brows")]
+ANYWHERE = [name for name in MAKERS if name not in ("eye", "lashes and brows", "beard")]
 """What needs a silhouette, and no more."""
 
 

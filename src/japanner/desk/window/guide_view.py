@@ -25,7 +25,7 @@ TASK_TOPICS: Final = {
     "SCALE": "Sketch and flats", "TEXTURE": "Skin", "FRISKET": "Sketch and flats", "FILL": "Sketch and flats",
     "GRADIENT": "Sketch and flats", "MAKE": "Makers", "CAGE": "Sketch and flats", "ADJUST": "Values",
     "RELIEF": "Metal and glass", "LIGHT": "Light and maquette", "SCRATCH": "Metal and glass",
-    "HEAD": "Sketch and flats", "OVER": "Room to paint", "LANDMARKS": "Light and maquette",
+    "HEAD": "Sketch and flats", "LOCKS": "Hair", "OVER": "Room to paint", "LANDMARKS": "Light and maquette",
 }  # fmt: skip
 PANEL_TOPICS: Final = {
     "roll": "Brushes and blending", "parts": "The bench", "build": "Room to paint", "rail": "Values",
