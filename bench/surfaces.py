@@ -24,7 +24,7 @@ MADE: tuple[tuple[str, str, str, dict[str, Any], float], ...] = (
     ("cloth, silk", "cloth", "cloth", {"kind": "silk"}, 3),
     ("coat", "fur", "coat", {"length": 40.0}, 6),
     ("fill with locks, about 400 of up to 80 hairs", "hair", "fill with locks",
-     {"length": 480.0, "wide": 70.0, "thick": 2.0, "levels": 3.0}, 4),
+     {"length": 480.0, "wide": 70.0, "thick": 2.0, "levels": 3.0, "density": 37.0}, 4),
     ("drops", "plain", "drops", {}, 3),
 )  # fmt: skip
 

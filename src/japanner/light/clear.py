@@ -63,8 +63,9 @@ def through_shell(rho: ArrayLike, index: float, wall: float) -> Passage:
 
 
 class Caustic(NamedTuple):
-    """Light on the floor round about a ball of radius 1 that stands on it, over a grid (h, w): `gathered` is what comes
-    through the ball, in units of the light that falls on the floor beside it; `shade`: how much of that the ball takes.
+    """Light on the floor round about a ball of radius 1 that stands on it, over a grid (h, w): `gathered` (k, h, w) is
+    what comes through the ball by channel, in units of the light that falls on the floor beside it; `shade` (h, w): how
+    much of that the ball takes.
 
     The grid begins at `left` and `top` and has cells of `step`; its rows go away from the light, the middle one of its
     columns lies under the ball.
@@ -77,36 +78,45 @@ class Caustic(NamedTuple):
     step: float
 
 
-def caustic(passage: Passage, rho: ArrayLike, elevation_deg: float, *, clear: float = 1.0, step: float = 0.02,
-            reach: float = 4.0) -> Caustic:  # fmt: skip
+def caustic(passage: Passage, rho: ArrayLike, elevation_deg: float, *, clear: ArrayLike = (1.0,), step: float = 0.02,
+            reach: float = 4.0, rays: int = 700) -> Caustic:  # fmt: skip
     """Where light that went through a ball lands on the floor below it.
 
     passage: for rays that meet it at `rho` (n,), rising from 0 to 1; elevation_deg: of the light over the floor,
-    5 to 90; clear: share of the light that glass as thick as the ball's radius lets through.
+    5 to 90; clear (k,): share of the light, by channel, that glass as thick as the ball's radius lets through; rays:
+    to the ball's width.
     """
     high = np.radians(checks.number("elevation_deg", elevation_deg, 5, 90))
-    rays = 700
-    u, v = np.meshgrid((np.arange(rays) + 0.5) / rays * 2 - 1, (np.arange(rays) + 0.5) / rays * 2 - 1)
+    checks.integer("rays", rays, 10, 4000)
+    side = (np.arange(rays) + 0.5) / rays * 2 - 1
+    u, v = np.meshgrid(side, side)
     r = np.hypot(u, v)
     hit = r < 1
     u, v, r = u[hit], v[hit], np.maximum(r[hit], 1e-6)
     way, turn, out, kept = (np.interp(r, np.asarray(rho, float), one) for one in passage)
-    # Axes: along the light's way, level and across it, and the third.
-    along = np.array((np.cos(high), 0.0, -np.sin(high)))  # x away from the light on the floor, z up
-    aside, up = np.array((0.0, 1.0, 0.0)), np.array((np.sin(high), 0.0, np.cos(high)))
-    off = (u / r)[:, None] * aside + (v / r)[:, None] * up
+    # Axes: along the light's way (x away from the light on the floor, z up), level and across it, and the third.
+    cos, sin = float(np.cos(high)), float(np.sin(high))
+    aside, up = u / r, v / r
     far = np.sqrt(np.maximum(1 - out**2, 0)) * np.where(np.abs(turn) < np.pi / 2, 1, -1)
-    start = out[:, None] * off + far[:, None] * along
-    ray = np.cos(turn)[:, None] * along - np.sin(turn)[:, None] * off
-    falls = np.minimum(ray[:, 2], -1e-4)
-    reached = (ray[:, 2] < -1e-3) & (np.abs((start[:, 2] + 1) / falls) < 3 * reach)
-    landed = start + ray * ((start[:, 2] + 1) / -falls)[:, None]
-    straight = u[:, None] * aside + v[:, None] * up
-    shaded = straight + along * ((straight[:, 2] + 1) / np.sin(high))[:, None]
-    edges = [np.arange(-1.5, reach + step / 2, step), np.arange(-2.0, 2.0 + step / 2, step)]
+    over, turned = np.cos(turn), -np.sin(turn)
+    start = out * up * sin + far * cos, out * aside, out * up * cos - far * sin
+    ray = over * cos + turned * up * sin, turned * aside, turned * up * cos - over * sin
+    falls = np.minimum(ray[2], -1e-4)
+    long = (start[2] + 1) / -falls
+    reached = (ray[2] < -1e-3) & (np.abs(long) < 3 * reach)
+    shape = round((reach + 1.5) / step), round(4.0 / step)
+
+    def counted(x: Floats, y: Floats, weights: Floats) -> Floats:
+        row, column = np.floor((x + 1.5) / step).astype(np.intp), np.floor((y + 2.0) / step).astype(np.intp)
+        inside = (row >= 0) & (row < shape[0]) & (column >= 0) & (column < shape[1])
+        flat = np.bincount((row * shape[1] + column)[inside], weights[inside], shape[0] * shape[1])
+        return flat.astype(float).reshape(shape)
+
     # A ray carries the light of its square across the beam, spread over the floor's slant.
-    unit = (2 / rays) ** 2 / (step**2 * np.sin(high))
-    light = np.where(reached, kept * clear**way, 0)
-    gathered, _, _ = np.histogram2d(landed[:, 0], landed[:, 1], bins=edges, weights=light * unit)
-    shade, _, _ = np.histogram2d(shaded[:, 0], shaded[:, 1], bins=edges, weights=np.full(len(u), unit))
+    unit = (2 / rays) ** 2 / (step**2 * sin)
+    landed = start[0] + ray[0] * long, start[1] + ray[1] * long
+    light = np.where(reached, kept, 0) * unit
+    gathered = np.stack([counted(*landed, light * one**way) for one in np.asarray(clear, float)])
+    height = v * cos + 1
+    shade = counted(v * sin + cos * height / sin, u, np.full(len(u), unit))
     return Caustic(gathered, np.clip(shade, 0, 1), -2.0, -1.5, step)

@@ -192,10 +192,20 @@ def form_of(painting: Painting, part: Part, depth: float = 1.0) -> Form:
     cover = sheet.coverage(area)
     if has_pieces(painting, part):
         return _modelled(painting, part, area, cover)
-    normal, height = inflated(cover, depth)
+    flats = tuple((layer.pixels, layer.mask) for layer in part.flats)
+    blown = _keep(
+        ("blown up", flats, depth), lambda: np.concatenate([np.atleast_3d(one.T).T for one in inflated(cover, depth)])
+    )
+    normal, height = blown[:3], blown[3]
     facing = np.einsum("i,ihw->hw", np.asarray(painting.light.direction, np.float32), normal)
     return Form(area, cover, normal, height, (facing > 0).astype(np.float32), np.ones_like(cover), False,
                 lambda: sources_of(painting.light).on_rims(normal).astype(np.float32))  # fmt: skip
+
+
+def _blown_up(cover: Plane, depth: float) -> Plane:
+    """Normals and height (4, h, w) of a silhouette that is blown up."""
+    normal, height = inflated(cover, depth)
+    return np.concatenate((normal, height[None]))
 
 
 def rough_normals(painting: Painting, part: Part, area: Rect, step: int) -> Plane | None:

@@ -449,10 +449,17 @@ def whitened(light: Plane) -> Plane:
     """Linear light (3, h, w) that is brighter than paint can be drawn towards white by as much, instead of into a
     garish colour.
     """
-    most = np.maximum(light.max(axis=0), 1)
-    over = 1 - 1 / most
-    result: Plane = light / most * (1 - over) + over
-    return result
+
+    def band(rows: slice) -> Plane:
+        part = light[:, rows]
+        most = np.maximum(part.max(axis=0), 1)
+        found: Plane = part / most
+        if float(most.max()) > 1:
+            over = 1 - 1 / most
+            found = found * (1 - over) + over
+        return found
+
+    return in_bands(light.shape, band)
 
 
 def in_bands(shape: tuple[int, ...], work: Callable[[slice], Plane]) -> Plane:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Final
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner.color import srgb
+from japanner.color.tables import decode_table
 from japanner.painting.model import Painting, Part
 from japanner.painting.picture.compositor import flattened
 from japanner.raster.geometry import Rect
@@ -16,6 +17,7 @@ from japanner.raster.geometry import Rect
 __all__ = ["behind", "bent", "light_of"]
 
 Plane = NDArray[np.float32]
+FULL: Final = 65535
 
 
 def behind(painting: Painting, part: Part) -> Plane:
@@ -26,10 +28,11 @@ def behind(painting: Painting, part: Part) -> Plane:
 
 def light_of(painting: Painting) -> Plane:
     """Linear light (3, h, w) of a painting on its ground."""
-    raster = flattened(painting)
-    codes = raster.read(painting.rect).astype(np.float32) / np.float32(65535)
-    ground = np.asarray(painting.ground, np.float32)[:, None, None]
-    return srgb.decode(codes[:3] + (1 - codes[3]) * ground).astype(np.float32)
+    codes = flattened(painting).read(painting.rect)
+    if int(codes[3].min()) < FULL:
+        bare = np.asarray(painting.ground, np.float32)[:, None, None] * (np.float32(FULL) - codes[3])
+        codes = np.rint(codes[:3] + bare).astype(np.uint16)
+    return decode_table()[codes[:3]]
 
 
 def bent(light: Plane, area: Rect, shift: tuple[Plane, Plane], soft_px: float = 0.0) -> Plane:

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from japanner.color import srgb
 from japanner.light.clear import Passage, caustic
-from japanner.painting.makers.base import Plane, Scene, Sheet, encoded, fractal, whitened
+from japanner.painting.makers.base import Plane, Scene, Sheet, encoded, filled, fractal, whitened
 from japanner.raster.geometry import Rect
 
 __all__ = ["on_the_floor"]
@@ -43,29 +43,35 @@ def on_the_floor(
     area = area.intersected(scene.painting.rect)
     if area.empty:
         return []
-    # Where on the floor, in radii, each pixel is: along the light's way, and aside.
-    right = (np.arange(area.x0, area.x1, dtype=np.float32)[None] + 0.5 - middle[0]) / radius
-    away = (middle[1] - np.arange(area.y0, area.y1, dtype=np.float32)[:, None] - 0.5) / (radius * SLANT)
+    # It is soft: every few px will do.
+    apart = max(int(0.008 * radius), 1)
+    size_px = -(-area.height // apart), -(-area.width // apart)
+    # Where on the floor, in radii, each of them is: along the light's way, and aside.
+    xs, ys = ((np.arange(count, dtype=np.float32) + 0.5) * apart for count in size_px[::-1])
+    right, away = (area.x0 + xs[None] - middle[0]) / radius, (middle[1] - area.y0 - ys[:, None]) / (radius * SLANT)
     along, aside = right * way[0] + away * way[1], away * way[0] - right * way[1]
-    planes = []
-    found = None
-    for channel in range(3):
-        found = caustic(passage, rho, high, clear=float(clear[channel]), reach=reach)
-        planes.append(_laid(found.gathered, found.top, found.left, found.step, along, aside, 1.2))
-    assert found is not None
-    shade = _laid(found.shade, found.top, found.left, found.step, along, aside, 2.5)
-    light = np.stack(planes)
+    few, step = (220, 0.05) if scene.sketch else (700, 0.02)
+    found = caustic(passage, rho, high, clear=clear, reach=reach, rays=few, step=step)
+    corner = found.top, found.left, found.step
+    light = np.stack([_laid(one, *corner, along, aside, 1.2) for one in found.gathered])
+    shade = _laid(found.shade, *corner, along, aside, 2.5)
     if not shade.any():
         return []
     # A floor is not quite even: light gathers in threads.
-    noise = 1 + 0.10 * fractal(scene.chance("floor"), shade.shape, radius * 0.12, 3)
+    noise = 1 + 0.10 * fractal(scene.chance("floor"), size_px, radius * 0.12 / apart, 3)
     fades = np.clip(1.25 - np.clip(along, 0, None) / reach, 0, 1)
-    own = np.asarray(scene.painting.ground, float)
-    floor = np.clip(srgb.decode(own), 0.04, 1).astype(np.float32)[:, None, None]
-    shadow = Sheet("Cast shadow", "shadow", area, np.zeros((3, *shade.shape), np.float32), 0.6 * shade * fades,
-                   place="behind", mode="Multiply", strength=0.85)  # fmt: skip
-    bright = whitened(light * noise * fades * floor * 2.2 * strength)
-    gathered = Sheet("Caustic", "glow", area, encoded(bright), np.ones_like(shade), place="behind", mode="Screen")
+    floor = np.clip(srgb.decode(np.asarray(scene.painting.ground, float)), 0.04, 1).astype(np.float32)[:, None, None]
+    bright = encoded(whitened(light * noise * fades * floor * 2.2 * strength))
+
+    def whole(plane: Plane) -> Plane:
+        fine: Plane = cv2.resize(plane, None, fx=apart, fy=apart, interpolation=cv2.INTER_LINEAR)
+        return fine[: area.height, : area.width]
+
+    cover = whole(np.ascontiguousarray(0.6 * shade * fades, np.float32))
+    shadow = Sheet("Cast shadow", "shadow", area, filled(cover.shape, (0, 0, 0)), cover, place="behind",
+                   mode="Multiply", strength=0.85)  # fmt: skip
+    paint = np.stack([whole(np.ascontiguousarray(one)) for one in bright])
+    gathered = Sheet("Caustic", "glow", area, paint, np.ones_like(cover), place="behind", mode="Screen")
     return [shadow, gathered]
 
 

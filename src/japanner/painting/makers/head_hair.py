@@ -63,6 +63,8 @@ NAMES: Final = ("Broad locks", "Locks", "Thin locks", "Fine locks", "Single hair
 JOINTS: Final = 26
 MOST_LOCKS: Final = 2600
 MOST_STRANDS: Final = 90
+SKETCHED: Final = 24
+"""So many locks of a size, wider ones, are enough for a first look."""
 OVERLAP: Final = 3.2
 """So many hairs over each other fill a lock."""
 CLUMPED: Final = 0.55
@@ -111,6 +113,9 @@ class _Mass:
         wanted, whole = self._wanted(long), max(float(self.dense.sum()), 1.0)
         most = max(float(wanted.max()), 1e-3)
         count = int(np.clip(one.often * scene["density"] / 100 * whole / (0.62 * wide * long), 1, MOST_LOCKS))
+        if scene.sketch and count > SKETCHED:
+            wide *= (count / SKETCHED) ** 0.8
+            count = SKETCHED
         places = growing.spread(int(count * area.width * area.height * most / whole) + 1, random)
         x, y = (places * (area.width, area.height) + (area.x0, area.y0)).T
         kept = random.random(len(x)) * most < self.at(wanted, x, y)
