@@ -78,7 +78,7 @@ def folded_rows(random: np.random.Generator, shape: tuple[int, int], folds: floa
     middle = samples // 2
     x -= x[:, middle : middle + 1]
     # What it has drifted back and forth overall is no fold.
-    z -= cv2.GaussianBlur(z.astype(np.float32), (0, 0), sigmaX=samples / max(folds, 1.0) * 0.8, sigmaY=0.01)
+    z -= _swept(z.astype(np.float32), samples / max(folds, 1.0) * 0.8)
     span = np.maximum(x[:, -1:] - x[:, :1], 1.0) / (1 + 2 * ROOM)
     x, z = width * (0.5 + x / span), width * z / span
     crumpled = slow(max(width // 40, 6), max(height // 60, 6)) + 0.5 * slow(max(width // 16, 8), max(height // 30, 8))
@@ -86,6 +86,16 @@ def folded_rows(random: np.random.Generator, shape: tuple[int, int], folds: floa
     size = (samples, height)
     x, z = (cv2.resize(one.astype(np.float32), size, interpolation=cv2.INTER_LINEAR) for one in (x, z))
     return x, z
+
+
+def _swept(lines: Plane, sigma: float) -> Plane:
+    """Lines blurred along themselves, on a share of their places."""
+    step = max(int(sigma / 4), 1)
+    few = max(lines.shape[1] // step, 4), lines.shape[0]
+    small = cv2.resize(lines, few, interpolation=cv2.INTER_AREA)
+    small = cv2.GaussianBlur(small, (0, 0), sigmaX=max(sigma / step, 0.1), sigmaY=0.01)
+    broad: Plane = cv2.resize(small, lines.shape[::-1], interpolation=cv2.INTER_LINEAR)
+    return broad
 
 
 def draped(x: Plane, z: Plane, width: int, light: ArrayLike) -> Draped:
