@@ -12,7 +12,7 @@ from japanner.scripting import Script
 __all__ = ["measure"]
 
 SIZE = (2400, 1800)
-SHAPE = {"shape": "oval", "x0": 500.0, "y0": 200.0, "x1": 1900.0, "y1": 1600.0}
+SHAPE: dict[str, Any] = {"shape": "oval", "x0": 500.0, "y0": 200.0, "x1": 1900.0, "y1": 1600.0}
 SKETCHED = 8
 """A first look is worked out on so much fewer pixels a side: a quarter of what the easel shows."""
 MADE: tuple[tuple[str, str, str, dict[str, Any], float], ...] = (

@@ -205,3 +205,9 @@ def test_what_the_core_exports_is_there_and_documented(name):
 def test_no_file_has_grown_too_long():
     for path in FILES:
         assert len(path.read_text(encoding="utf-8").splitlines()) < 500, path
+
+
+def test_every_kernel_is_compiled_ahead_wherever_it_lies():
+    there = {path for path in FILES if path.name.startswith("_kernels")}
+    assert set(_kernel_cache.kernel_sources()) == there
+    assert any(path.parent.parent.parent == SOURCE for path in there)  # also those of rooms within rooms

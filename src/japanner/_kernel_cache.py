@@ -19,7 +19,7 @@ PACKAGE = Path(__file__).parent
 
 def kernel_sources() -> list[Path]:
     """All files that hold kernels, in a fixed order."""
-    return sorted(PACKAGE.glob("*/_kernels*.py"))
+    return sorted(PACKAGE.rglob("_kernels*.py"))
 
 
 def kernel_modules() -> list[str]:
