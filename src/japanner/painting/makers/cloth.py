@@ -20,6 +20,7 @@ from japanner.painting.makers.base import (
     encoded,
     filled,
     fractal,
+    in_bands,
     number,
     smoothstep,
     softened,
@@ -105,9 +106,15 @@ def _sheer(scene: Scene) -> list[Sheet]:
     slope = np.stack((folds.normal[0], -folds.normal[1])) * 2.0
     seen = bent(behind(scene.painting, scene.part), area, (slope[0], slope[1]), SOFT_PX + 1.2 * straight)
     # Light that comes through takes on some of its colour.
-    seen = seen * (1 - 0.35 * opacity * (1 - albedo / max(float(albedo.max()), 1e-3)))
-    out = np.clip(linear, 0, 1.5) * opacity + seen * (1 - opacity)
-    sheets = [Sheet("Sheer cloth", "texture", area, encoded(whitened(out)), cover)]
+    missing = 0.35 * (1 - albedo / max(float(albedo.max()), 1e-3))
+
+    def both(rows: slice) -> Plane:
+        own, beyond = opacity[rows], seen[:, rows]
+        beyond = beyond * (1 - missing * own)
+        return np.clip(linear[:, rows], 0, 1.5) * own + beyond * (1 - own)
+
+    out = whitened(in_bands(linear.shape, both))
+    sheets = [Sheet("Sheer cloth", "texture", area, encoded(out), cover)]
     bright = np.clip((folds.density - 1.6) / 3, 0, 1) * np.clip(light, 0, 1)
     paint = encoded(bright * albedo**0.5 * 0.35)
     sheets.append(Sheet("Fold lights", "light", area, paint, cover, mode="Screen", strength=0.7))

@@ -116,23 +116,29 @@ def _make(scene: Scene) -> list[Sheet]:
     form = scene.form
     area, cover = form.area, form.cover
     around, view, glass = Around(scene), towards_viewer(scene), _glass(scene)
-    through = _through(scene, glass, around, view)
+    through_ = _through(scene, glass, around, view)
     scene.tell(0.5)
     facing = np.clip(np.einsum("ihw,ihw->hw", form.normal, view), 0.0, 1)
     body = np.asarray(srgb.decode(np.asarray(scene.local)), np.float32)[:, None, None]
     # About a fifth of the body's own colour is kept towards the rim.
-    rim = smoothstep(0.55, 0.05, facing) * scene["rim"] / 100
-    through = through * (1 - rim) + body * (0.25 + 0.75 * form.lit) * rim
+    rim = smoothstep(0.55, 0.05, facing) * np.float32(scene["rim"] / 100)
+    kept = (0.25 + 0.75 * form.lit) * rim
+    through = in_bands(through_.shape, lambda rows: through_[:, rows] * (1 - rim[rows]) + body * kept[rows])
     if scene["liquid"] > 0 and scene["kind"] != "pane":
         through = _filled(scene, through, around, view)
     sheets = [Sheet("Seen through", "texture", area, encoded(through), cover)]
-    share = np.asarray(fresnel(facing, INDEX), np.float32)
-    front = around.seen(mirrored_way(form.normal, view), 0.12) * share
-    sheets.append(Sheet("Mirrored", "light", area, encoded(front), cover, mode="Screen"))
+    near = around.near(mirrored_way(form.normal, view), 0.12)
+
+    def front(rows: slice) -> Plane:
+        way, share = mirrored_way(form.normal[:, rows], view[:, rows]), fresnel(facing[rows], INDEX)
+        return encoded(around.seen(way, 0.12, (near[0][:, rows], near[1][rows])) * share)
+
+    sheets.append(Sheet("Mirrored", "light", area, in_bands(through.shape, front), cover, mode="Screen"))
     if scene["kind"] != "pane":
         sheets.append(_glow(scene, body))
     key = np.asarray(scene.sources.key_colour, np.float32)[:, None, None]
-    lit = encoded(_lights(scene, around) * (0.4 + 0.6 * key / key.max()))
+    lights, tint = _lights(scene, view), 0.4 + 0.6 * key / key.max()
+    lit = in_bands((3, *cover.shape), lambda rows: encoded(lights[rows] * tint))
     sheets.append(Sheet("Highlights", "highlight", area, lit, cover, mode="Screen"))
     if scene["caustic"] <= 0 or scene["kind"] == "pane":
         return sheets
@@ -168,12 +174,11 @@ def _filled(scene: Scene, through: Plane, around: Around, view: Plane) -> Plane:
     return result
 
 
-def _lights(scene: Scene, around: Around) -> Plane:
+def _lights(scene: Scene, view: Plane) -> Plane:
     """The key light mirrored by the front, small and upside down by the back, and along the rim on its side."""
     normal = scene.form.normal
     towards = np.asarray(scene.light, float)
     wide = float(np.degrees(2 * np.arctan(scene.sources.key_width))) + 26
-    view = towards_viewer(scene)
     front = mirrored_light(mirrored_way(normal, view), towards, wide, scene["window"], 0.10)
     glow = ggx(scene.mirroring(normal), 0.12) / float(ggx(1.0, 0.12))
     total = 0.85 * front + 0.16 * glow
@@ -184,7 +189,7 @@ def _lights(scene: Scene, around: Around) -> Plane:
         side = smoothstep(-0.2, 0.9, (normal[0] * towards[0] + normal[1] * towards[1]) / flat)
         rim = smoothstep(0.30, 0.10, normal[2]) * (1 - 0.6 * smoothstep(0.08, 0.0, normal[2]))
         total = total + rim * 0.45 * side**3
-    return np.clip(np.broadcast_to(total, (3, *total.shape)), 0, 1).astype(np.float32)
+    return np.clip(total, 0, 1).astype(np.float32)
 
 
 def _glow(scene: Scene, body: Plane) -> Sheet:
@@ -193,7 +198,8 @@ def _glow(scene: Scene, body: Plane) -> Sheet:
     away = -np.einsum("i,ihw->hw", np.array((scene.light[0], scene.light[1], -0.55), np.float32), normal)
     where = smoothstep(0.1, 1.15, away) ** 2 * smoothstep(0.0, 0.45, normal[2])
     hue = (body / max(float(body.max()), 1e-3)) ** 1.6
-    paint = encoded(hue * 0.75 * where * scene.sources.key_colour[1])
+    bright = (0.75 * where * scene.sources.key_colour[1]).astype(np.float32)
+    paint = in_bands((3, *where.shape), lambda rows: encoded(hue * bright[rows]))
     strength = 0.15 + 0.45 * scene["colour"] / 100
     return Sheet("Inner glow", "bounce", scene.form.area, paint, scene.form.cover, mode="Screen", strength=strength)
 

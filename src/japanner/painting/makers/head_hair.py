@@ -62,7 +62,7 @@ LEVELS: Final = (
 NAMES: Final = ("Broad locks", "Locks", "Thin locks", "Fine locks", "Single hairs")
 JOINTS: Final = 26
 MOST_LOCKS: Final = 2600
-MOST_STRANDS: Final = 90
+MOST_STRANDS: Final = 80
 SKETCHED: Final = 24
 """So many locks of a size, wider ones, are enough for a first look."""
 OVERLAP: Final = 3.2
