@@ -1,4 +1,4 @@
-"""Metals by what they throw back straight on, and the surroundings that they mirror."""
+"""Metals by what they throw back straight on."""
 
 from __future__ import annotations
 
@@ -7,13 +7,9 @@ from typing import Final
 import numpy as np
 from numpy.typing import NDArray
 
-from japanner.color import lab
 from japanner.light.shading import fresnel_schlick
-from japanner.types import Plane
 
-__all__ = ["METALS", "STRIPS", "Strip", "metal_share", "mirrored", "strip_light"]
-
-Strip = tuple[tuple[float, float], ...]
+__all__ = ["METALS", "metal_share", "mirrored"]
 
 METALS: Final[dict[str, tuple[float, float, float]]] = {
     "brass": (0.910, 0.778, 0.423),
@@ -30,26 +26,11 @@ choice for a dulled tin, of which .83 is published at the red end (Golovashkin &
 Chrome: Johnson & Christy 1974, the three numbers from memory. Gold's red is past
 what a screen shows."""
 
-STRIPS: Final[dict[str, Strip]] = {
-    "studio": ((0, 14), (26, 34), (43, 20), (47, 4), (51, 5), (53, 74), (61, 93), (68, 60), (80, 36), (100, 22)),
-    "window": ((0, 10), (34, 22), (45, 12), (49, 3), (58, 7), (62, 88), (74, 96), (77, 12), (100, 8)),
-    "shore": ((0, 30), (38, 46), (47, 30), (49, 5), (52, 8), (54, 90), (72, 70), (100, 48)),
-    "dark room": ((0, 4), (38, 12), (46, 3), (52, 4), (57, 52), (61, 58), (65, 7), (100, 5)),
-}
-"""Surroundings from below (0) by way of the horizon (50) to above (100), with their values L* (our choice)."""
-
 
 def mirrored(normal: NDArray[np.floating]) -> NDArray[np.float32]:
     """Where the viewer's ray goes from a surface with these normals (3, h, w), seen from the front."""
     x, y, z = (np.asarray(plane, np.float32) for plane in normal)
     return np.stack((2 * z * x, 2 * z * y, 2 * z * z - 1))
-
-
-def strip_light(direction: Plane, strip: Strip, wander: Plane | float = 0.0) -> Plane:
-    """Linear light (h, w) that comes from directions (3, h, w); wander: by how much of the strip each place is off."""
-    place = 50 + 100 / np.pi * np.arcsin(np.clip(direction[1], -1, 1)) + wander
-    at, value = np.array(strip, float).T
-    return np.asarray(lab.luminance_from_lightness(np.interp(place, at, value)), np.float32)
 
 
 def metal_share(straight: tuple[float, float, float], facing: NDArray[np.floating]) -> NDArray[np.float32]:

@@ -17,7 +17,6 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from japanner.color import lab, srgb
-from japanner.light.metals import STRIPS, Strip
 
 __all__ = [
     "HEIGHT",
@@ -32,6 +31,8 @@ __all__ = [
 ]
 
 Plane = NDArray[np.float32]
+Strip = tuple[tuple[float, float], ...]
+"""Rising places, 0 below to 100 above, with their values L*."""
 
 HEIGHT: Final = 256
 WIDTH: Final = 512
@@ -237,7 +238,6 @@ WORLDS: Final[dict[str, Callable[[Angles, Angles, Key], Angles]]] = {
     "workshop": _workshop,
 }  # fmt: skip
 """Six surroundings, built about the key light (our choice)."""
-assert set(STRIPS) <= set(WORLDS)
 
 
 @lru_cache(maxsize=16)

@@ -9,7 +9,7 @@ import numpy as np
 import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog
+from PySide6.QtWidgets import QApplication, QFileDialog, QInputDialog, QPushButton
 
 from japanner.desk.easel.light_guides import AGAINST_LIGHT
 from japanner.desk.panels.light_ball import LightBall
@@ -332,6 +332,11 @@ def test_settings_try_out_and_a_refusal_is_told(hand, qtbot, heard):
         box.textActivated.emit(words)
         assert pad._world != shown
     QTest.keyClick(pad, Qt.Key.Key_Delete)
+    assert task.values["world"] == ""
+    QTest.mouseClick(pad, Qt.MouseButton.LeftButton, pos=QPoint(70, 30))
+    assert task.values["world"]
+    clear = next(one for one in task.options.findChildren(QPushButton) if one.text() == "clear")
+    QTest.mouseClick(clear, Qt.MouseButton.LeftButton)
     assert task.values["world"] == ""
     hand.key(Qt.Key.Key_Escape)
     assert session.trials.trial is None

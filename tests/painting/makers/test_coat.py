@@ -14,7 +14,8 @@ from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
 from japanner.painting.form.combing import comb_of
 from japanner.painting.makers import MAKERS, Scene
-from japanner.painting.makers.coat import GUARD, _Pelt
+from japanner.painting.makers.coat import _Pelt
+from japanner.painting.makers.coat_kinds import GUARD
 from japanner.painting.operations import (
     DeleteLayer,
     DropFrisket,

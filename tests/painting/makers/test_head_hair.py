@@ -5,9 +5,9 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from japanner.painting.makers import MAKERS
+from japanner.painting.makers import MAKERS, outdated
 from japanner.painting.makers.base import Scene
-from japanner.painting.makers.head_hair import _Mass
+from japanner.painting.makers.head_hair import _Mass, lock_lines
 from japanner.painting.operations import DropFrisket, Fill, Make, SetComb, SetFrisket
 from japanner.scripting import Script
 
@@ -94,3 +94,21 @@ def test_roots_are_darker_than_the_middle_and_lights_are_the_locks_own(mass):
     value = pixels[:3].mean(axis=0) / np.maximum(pixels[3], 1)
     # All locks of the first row begin at the top of the mass.
     assert value[60:66, 80:180].mean() < value[84:100, 80:180].mean()
+
+
+def test_another_comb_puts_it_out_of_date(mass):
+    script, part = mass
+    painting, _ = Make(part, "fill with locks", QUICK, 3).apply(script.painting)
+    assert not outdated(painting, painting.part(part))
+    combed, _ = SetComb(part, ({"points": ((70, 70), (190, 190))},)).apply(painting)
+    assert len(outdated(combed, combed.part(part))) == 1
+
+
+def test_a_mass_of_which_all_locks_are_taken_away_is_bare(mass):
+    script, part = mass
+    lines = lock_lines(scene_of(mass, levels=2.0))
+    edits = [[level, lock, "away"] for level, lock, *_ in lines]
+    bare = made(mass, levels=2.0, strays=0.0, hairline=0.0, edits=edits)
+    assert cover(bare["Broad locks"]).max() == 0
+    assert lock_lines(scene_of(mass, levels=2.0, edits=edits)) == []
+    assert script.painting.part(part)

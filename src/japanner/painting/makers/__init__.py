@@ -16,10 +16,10 @@ from japanner.painting.makers.flesh.beard import BEARD_MAKER
 from japanner.painting.makers.flesh.skin import SKIN
 from japanner.painting.makers.flesh.strokes import FLESH_STROKES
 from japanner.painting.makers.glass import GLASS
+from japanner.painting.makers.grounds import grounds_of
 from japanner.painting.makers.head_hair import HEAD_HAIR
 from japanner.painting.makers.lay_in import LAY_IN
 from japanner.painting.makers.leather import WET_NOSE
-from japanner.painting.makers.made_from import made_from as _made_from
 from japanner.painting.makers.metal import METAL
 from japanner.painting.model import Made, Painting, Part
 
@@ -35,8 +35,8 @@ SEEING: Final = frozenset(one.name for one in MAKERS.values() if one.sees)
 
 
 def made_from(painting: Painting, part: Part, maker: Maker, values: Mapping[str, Any]) -> int:
-    """What a run of a maker depends on, as one number: see `japanner.painting.makers.made_from`."""
-    return _made_from(painting, part, maker, values, SEEING)
+    """What a run of a maker depends on, as one number (see `grounds_of`)."""
+    return grounds_of(painting, part, maker, values, SEEING)
 
 
 def outdated(painting: Painting, part: Part) -> list[Made]:

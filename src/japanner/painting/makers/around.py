@@ -7,21 +7,19 @@ from dataclasses import replace
 from functools import cached_property
 from typing import Any, Final
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
 from japanner.color import srgb
-from japanner.light.metals import STRIPS
 from japanner.light.world import WORLDS, World, of_picture, of_strip, painted_over, shipped_world
 from japanner.painting.form.forms import has_pieces, mirrored_in
 from japanner.painting.makers.base import Plane, Scene, Setting, choice, encoded, smoothstep, softened
-from japanner.painting.makers.behind import light_of
+from japanner.painting.makers.behind import light_of, sampled
 from japanner.painting.model import Painting, Part
 from japanner.painting.picture.reduced import reduced
 from japanner.raster.codec import from_text
 
-__all__ = ["AROUND", "Around", "mirrored_way", "sampled", "surroundings_shown", "towards_viewer", "world_of"]
+__all__ = ["AROUND", "Around", "mirrored_way", "surroundings_shown", "towards_viewer", "world_of"]
 
 Near = tuple[Plane, Plane]
 PICTURE: Final = "the painting"
@@ -151,14 +149,3 @@ class Around:
         columns = np.arange(area.x0, area.x1, dtype=np.float32)[None] + x / flat * far
         rows = np.arange(area.y0, area.y1, dtype=np.float32)[:, None] - y / flat * far
         return sampled(self.painted, columns + 0.5, rows + 0.5), NEAR * smoothstep(-0.15, -0.85, z)
-
-
-def sampled(light: Plane, x: NDArray[Any], y: NDArray[Any]) -> Plane:
-    """Light (3, h, w) of a canvas at places x, y (any two-dimensional shape); beyond its border it is mirrored."""
-    at = (np.asarray(x, np.float32) - np.float32(0.5)), (np.asarray(y, np.float32) - np.float32(0.5))
-    return np.stack(
-        [cv2.remap(np.ascontiguousarray(one), *at, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT) for one in light]
-    )
-
-
-assert set(STRIPS) <= set(WORLDS)

@@ -360,6 +360,8 @@ class Maker:
     aim: Aim | None = None
     sees: str = ""
     """What of the rest of the painting it depends on: "behind" the part, all parts "beside" it, or nothing."""
+    combed: bool = False
+    """It follows the part's comb, its maps of fur, and keeps off bald parts."""
     whole: bool = False
     """What is behind the part is painted into its layers: its flats have to be there in full, or all of it is pale."""
 

@@ -9,6 +9,7 @@ import cv2
 import numpy as np
 
 from japanner.light.inflate import normals_of, tilted_cosine
+from japanner.light.metals import mirrored
 from japanner.light.shading import fresnel, ggx, half_way
 from japanner.painting.makers.base import (
     DEPTH,
@@ -99,8 +100,7 @@ def _make(scene: Scene) -> list[Sheet]:
     shade = cv2.warpAffine(inside, move, inside.shape[::-1], flags=cv2.INTER_LINEAR)
     shade = softened(shade, 0.10 * size) * (1 - inside)
     dark = filled(cover.shape, (0.12, 0.10, 0.10))
-    spot = mirrored_light(np.stack((2 * normal[2] * normal[0], 2 * normal[2] * normal[1], 2 * normal[2] ** 2 - 1)),
-                          np.asarray(scene.light, float), 34.0, scene["window"], 0.3)  # fmt: skip
+    spot = mirrored_light(mirrored(normal), np.asarray(scene.light, float), 34.0, scene["window"], 0.3)
     sky = np.asarray(fresnel(np.clip(normal[2], 0, 1), WATER), np.float32) * smoothstep(-0.2, 0.8, normal[1])
     lights = encoded(np.clip(np.broadcast_to(0.95 * spot + 0.5 * sky, (3, *spot.shape)), 0, 1))
     return [

@@ -10,7 +10,7 @@ from japanner.color import srgb
 from japanner.light import optics
 from japanner.light.clear import Passage, through_ball, through_shell
 from japanner.light.shading import fresnel, ggx
-from japanner.painting.makers.around import AROUND, Around, mirrored_way, sampled, towards_viewer
+from japanner.painting.makers.around import AROUND, Around, mirrored_way, towards_viewer
 from japanner.painting.makers.base import (
     DEPTH,
     Maker,
@@ -25,7 +25,7 @@ from japanner.painting.makers.base import (
     number,
     smoothstep,
 )  # fmt: skip
-from japanner.painting.makers.behind import behind
+from japanner.painting.makers.behind import behind, sampled
 from japanner.painting.makers.floor import on_the_floor
 from japanner.painting.makers.windows import SHAPES, mirrored_light
 

@@ -68,7 +68,6 @@ SKETCHED: Final = 24
 OVERLAP: Final = 3.2
 """So many hairs over each other fill a lock."""
 CLUMPED: Final = 0.55
-JUST_OUT_PX: Final = 2.0
 
 
 class Planted(NamedTuple):
@@ -105,10 +104,10 @@ class _Mass:
         found: Floats = plane[j, i]
         return found
 
-    def planted(self, number_: int) -> Planted:
+    def planted(self, which: int) -> Planted:
         """Where the locks of one size run."""
-        one, scene, area = LEVELS[number_], self.scene, self.form.area
-        random = scene.chance(f"level {number_}")
+        one, scene, area = LEVELS[which], self.scene, self.form.area
+        random = scene.chance(f"level {which}")
         wide, long = scene["wide"] * one.wide, scene["length"] * one.long
         wanted, whole = self._wanted(long), max(float(self.dense.sum()), 1.0)
         most = max(float(wanted.max()), 1e-3)
@@ -126,16 +125,16 @@ class _Mass:
         lines = self.blown(growing.grown(self.field, x, y, length, turn, JOINTS, 0.5), random)
         rank = self.field.at(self.field.rank, x, y) + 0.6 * random.standard_normal(count)
         widths = wide * np.exp(0.3 * random.standard_normal(count))
-        lines, there = edited(lines, number_, scene["edits"])
+        lines, there = edited(lines, which, scene["edits"])
         return Planted(lines, rank, widths, np.flatnonzero(there))
 
-    def level(self, number_: int) -> tuple[Strands, Floats]:
+    def level(self, which: int) -> tuple[Strands, Floats]:
         """The strands of one size of locks, and the rank of each."""
-        found = self.planted(number_)
+        found = self.planted(which)
         made: dict[int, Strands] = {}
 
         def one_lock(k: int) -> None:
-            made[k] = self._lock(found.lines[k].astype(float), float(found.wide[k]), number_, k)
+            made[k] = self._lock(found.lines[k].astype(float), float(found.wide[k]), which, k)
 
         for start in range(0, len(found.there), 200):
             self.scene.look_up()
@@ -171,8 +170,8 @@ class _Mass:
         grown: Plane = cv2.resize(more.astype(np.float32), shape[::-1], interpolation=cv2.INTER_LINEAR)
         return grown * self.dense
 
-    def _lock(self, line: Floats, wide: float, level_: int, lock_: int) -> Strands:
-        scene, random, level = self.scene, self.scene.chance(f"level {level_} {lock_}"), LEVELS[level_]
+    def _lock(self, line: Floats, wide: float, which: int, lock_no: int) -> Strands:
+        scene, random, level = self.scene, self.scene.chance(f"level {which} {lock_no}"), LEVELS[which]
         thick = max(float(scene["thick"]), 0.5 if not scene.sketch else 1.4)
         kind = LockKind(
             int(np.clip(OVERLAP * wide / thick, 3, MOST_STRANDS if not scene.sketch else 14)), thick,
@@ -201,10 +200,10 @@ class _Mass:
 def lock_lines(scene: Scene) -> list[tuple[int, int, Floats, float]]:
     """Size, number, line (m, 2) and width of each lock, in the order in which they are laid."""
     mass, found = _Mass(scene), []
-    for number_ in range(round(scene["levels"])):
-        planted = mass.planted(number_)
+    for which in range(round(scene["levels"])):
+        planted = mass.planted(which)
         order = planted.there[np.argsort(planted.rank[planted.there], kind="stable")]
-        found += [(number_, int(k), planted.lines[k], float(planted.wide[k])) for k in order]
+        found += [(which, int(k), planted.lines[k], float(planted.wide[k])) for k in order]
     return found
 
 
@@ -241,9 +240,9 @@ def _make(scene: Scene) -> list[Sheet]:
     dark = encoded(np.clip(mass.albedo[:, None, None] * mass.light * 0.22, 0, 1).astype(np.float32))
     sheets = [Sheet("Mass", "shadow", form.area, dark, form.cover)]
     every: list[tuple[Strands, Floats]] = []
-    for number_ in range(levels):
-        every.append(mass.level(number_))
-        scene.tell(0.1 + 0.5 * (number_ + 1) / levels)
+    for which in range(levels):
+        every.append(mass.level(which))
+        scene.tell(0.1 + 0.5 * (which + 1) / levels)
     # Broad ones lie below; the rest pass over and under each other.
     finer = [(name, [one]) for name, one in zip(NAMES[3:], every[3:], strict=False)]
     for name, group in [(NAMES[0], every[:1]), (NAMES[1], every[1:3]), *finer]:
@@ -265,6 +264,8 @@ def _drawn(scene: Scene, strands: Strands, name: str) -> Sheet:
 
 
 def _around(scene: Scene, strands: Strands) -> Rect:
+    if not len(strands.points):
+        return scene.form.area
     points = strands.points.reshape(-1, 2)
     (x0, y0), (x1, y1) = points.min(axis=0) - 4, points.max(axis=0) + 4
     area = Rect(int(x0), int(y0), int(x1) + 1, int(y1) + 1).intersected(scene.painting.rect)
@@ -364,4 +365,5 @@ HEAD_HAIR: Final = Maker(
         DEPTH,
     ),
     _make,
+    combed=True,
 )  # fmt: skip

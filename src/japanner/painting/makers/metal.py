@@ -38,6 +38,7 @@ SPREAD: Final = 3
 BRUSHED: Final = 0.30
 """How much further a brushed surface spreads light across its lines than along them, radians."""
 TWICE: Final = 0.4
+"""How much more of the metal's colour what is dim has."""
 GLOOM: Final = 0.6
 """So much of its surroundings a closed-in corner does not mirror."""
 

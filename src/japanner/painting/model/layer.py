@@ -76,7 +76,7 @@ class Made:
     """What made a layer: a maker with its settings, so that it can be run again.
 
     run: the same for all layers of one run; sheet: which of them. on: painted on since, so that it stays as it is
-    when it is run again. seen: a number for all that it was made from, see `japanner.painting.makers.made_from`; 0 if
+    when it is run again. seen: a number for all that it was made from, see `japanner.painting.makers.grounds`; 0 if
     nobody knows. amount: 0..1, of all that it made.
     """
 

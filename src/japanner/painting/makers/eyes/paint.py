@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from japanner.color import srgb
 from japanner.color.lab import lightness, luminance_from_lightness
 from japanner.errors import InputError
+from japanner.light.metals import mirrored
 from japanner.painting.makers.base import Plane, Scene, Sheet, encoded, filled, fractal, smoothstep
 from japanner.painting.makers.eyes.balls import Eyeball
 from japanner.painting.makers.eyes.form import MM, EyeForm, eye_form, opening
@@ -254,11 +255,11 @@ def _glow(eye: Eye) -> Sheet:
     return eye.sheet("Far-side glow", "light", paint, eye.form.cornea * eye.cover, mode="Screen", strength=0.85)
 
 
-def _seen_light(eye: Eye, mirrored: Plane, light: NDArray[np.float64]) -> NDArray[np.float64]:
+def _seen_light(eye: Eye, way: Plane, light: NDArray[np.float64]) -> NDArray[np.float64]:
     """The way to the light that the cornea mirrors; where the lid would hide all of it, the nearest that is seen: an
     eye without a catch light is dead (common practice).
     """
-    cosine = np.einsum("i,ihw->hw", light.astype(np.float32), mirrored) * (eye.form.cornea > 0)
+    cosine = np.einsum("i,ihw->hw", light.astype(np.float32), way) * (eye.form.cornea > 0)
     row, column = np.unravel_index(int(np.argmax(cosine)), cosine.shape)
     if eye.cover[row, column] > 0.5 and eye.form.above[row, column] > HIDDEN_MM:
         return light
@@ -266,22 +267,21 @@ def _seen_light(eye: Eye, mirrored: Plane, light: NDArray[np.float64]) -> NDArra
     if not len(rows):
         return light
     nearest = int(np.argmin((rows - row) ** 2 + (columns - column) ** 2))
-    return mirrored[:, rows[nearest], columns[nearest]].astype(float)
+    return way[:, rows[nearest], columns[nearest]].astype(float)
 
 
 def _catch(eye: Eye) -> Sheet:
     """The light itself, mirrored by the cornea: in its own shape, cut by the lid and the lashes."""
     scene, form = eye.scene, eye.form
-    n = form.corneal
-    mirrored = np.stack((2 * n[2] * n[0], 2 * n[2] * n[1], 2 * n[2] * n[2] - 1))
-    towards = _seen_light(eye, mirrored, np.asarray(scene.light, float))
-    spot = mirrored_light(mirrored, towards, scene["catch"], scene["catch_shape"], 0.16)
+    way = mirrored(form.corneal)
+    towards = _seen_light(eye, way, np.asarray(scene.light, float))
+    spot = mirrored_light(way, towards, scene["catch"], scene["catch_shape"], 0.16)
     spot = spot * form.cornea * (0.35 + 0.65 * smoothstep(-0.3, 1.2, form.above))
     # A thin film also lies on the white: here and there it sparkles.
     wet = fractal(scene.chance("catch"), eye.shape, 1.1 * eye.px, 2)
     ball = scene.mirroring(form.normal)
     film = 0.07 * ball**60 * smoothstep(0.9, 2.0, wet) * (1 - form.cornea) * smoothstep(0.4, 2.0, form.above)
-    sky = 0.10 * smoothstep(0.1, 0.75, mirrored[1]) * form.cornea * smoothstep(0.0, 2.5, form.above)
+    sky = 0.10 * smoothstep(0.1, 0.75, way[1]) * form.cornea * smoothstep(0.0, 2.5, form.above)
     key = eye.key / eye.key.max()
     bright = np.clip(spot * 0.97 + film + sky, 0, 1)
     paint = encoded(np.clip(bright[None] * (0.72 + 0.28 * key)[:, None, None], 0, 1))

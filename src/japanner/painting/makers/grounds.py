@@ -13,12 +13,12 @@ from japanner.painting.model import Layer, Painting, Part
 from japanner.raster.tiles import Raster
 from japanner.types import Tile
 
-__all__ = ["made_from"]
+__all__ = ["grounds_of"]
 
 _tiles: dict[int, tuple[weakref.ref[Any], int]] = {}
 
 
-def made_from(painting: Painting, part: Part, maker: Maker, values: Mapping[str, Any], seeing: Collection[str]) -> int:
+def grounds_of(painting: Painting, part: Part, maker: Maker, values: Mapping[str, Any], seeing: Collection[str]) -> int:
     """A number, 1 and above, that stays as long as nothing changes that a run of a maker depends on, and hardly ever
     comes again; the same in every session.
 
@@ -43,9 +43,12 @@ def _grounds(
     for layer in part.flats:
         yield _of_layer(layer)
     maps = {values[one.name] for one in maker.settings if one.kind == "map"} - {0}
-    if maker.name in ("coat", "lashes and brows"):
+    if maker.combed:
         maps |= {part.length_map, part.density_map} - {0}
         yield repr(part.comb)
+        for other in painting.parts:
+            if other.bald and other.uid != part.uid:
+                yield from map(_of_layer, other.flats)
     for layer in part.layers:
         if layer.uid in maps:
             yield _of_layer(layer)
@@ -75,7 +78,7 @@ def _of_layer(layer: Layer) -> str:
     )
 
 
-def _of_raster(raster: Raster | Any) -> int:
+def _of_raster(raster: Raster) -> int:
     total = 0
     for key in sorted(raster.tiles):
         total = crc32(repr((key, _of_tile(raster.tiles[key]))).encode(), total)
