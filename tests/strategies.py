@@ -151,6 +151,7 @@ def every_operation() -> tuple[st.SearchStrategy, ...]:
         b(lambda a: ops.SetMaquette({"format": 1, "pieces": [{"name": "Egg", "kind": "egg"}], "unit_px": a}),
           st.floats(2, 40)),
         b(lambda c: ops.LayFace(0, c), colour),
+        b(lambda c: ops.DressFigure(0, c), colour),
         b(lambda uid, maker, s: ops.Make(uid, maker, {}, s), part, st.sampled_from(quick_makers), seed),
         b(ops.MakeAnew, st.one_of(st.just(0), part)),
         b(ops.BreakEdge, part, st.floats(2, 20), seed),

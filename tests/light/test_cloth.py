@@ -4,10 +4,12 @@ import numpy as np
 import pytest
 
 from japanner.light.cloth import Cloth
+from japanner.light.faces import surface_of
 from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
 from japanner.light.rays.surface import distances, surface
-from japanner.light.rows import _cloth, rows_of
+from japanner.light.rows import _cloth, rows_of, worn_by
+from japanner.light.turning import turned
 from japanner.raster.geometry import Rect
 
 LYING = (0.0, 90.0, 0.0)
@@ -69,3 +71,27 @@ def test_only_a_sheet_is_draped():
     with pytest.raises(Exception, match="join"):
         Piece("Ball", "ball", join="drape")
     assert Piece.from_record(CLOTH.to_record()) == CLOTH
+
+
+def test_a_cape_lies_on_the_shoulders_of_a_figure_and_leaves_its_head_free():
+    figure = Piece("Figure", "figure", place=(0.3, 0.1, 0.0), turn=(20.0, 5.0, -4.0))
+    cape = worn_by(figure)
+    found = _cloth(cape, (figure,)).place.reshape(-1, 3) @ turned(cape.turn).T + cape.place
+    near = surface_of(figure).distances(found)[:, 0]
+    assert np.percentile(near, 1) > 0.0
+    assert near.min() > -0.05
+    # Much of it lies on the figure, on both shoulders and behind.
+    lying = found[near < 0.1]
+    assert len(lying) > 0.25 * len(found)
+    frame = (found - figure.place) @ turned(figure.turn)
+    assert frame[:, 1].max() < -0.7, "nothing of it is above the neck"
+    assert (frame[near < 0.1, 0] < -1).any()
+    assert (frame[near < 0.1, 0] > 1).any()
+    assert frame[:, 1].min() < -2.3, "it hangs from them"
+
+
+def test_distances_to_a_mesh_are_signed():
+    found = surface_of(Piece("Figure", "figure")).distances(np.array(((0.0, 0.4, 0.2), (0.0, 3.0, 0.0))))
+    assert found[0, 0] < 0
+    assert found[1, 0] == pytest.approx(2.0, abs=0.1), "the crown is a unit up"
+    assert found[1, 1:] == pytest.approx((0, 1, 0), abs=0.3)

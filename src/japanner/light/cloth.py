@@ -15,7 +15,7 @@ from japanner.light import _kernels_cloth as kernels
 from japanner.light.pieces import Piece
 from japanner.raster.outwards import outwards
 
-__all__ = ["DOWN", "Cloth", "Floats", "Near", "draped", "hung"]
+__all__ = ["DOWN", "Cloth", "Floats", "Near", "draped", "hung", "worn"]
 
 Floats = NDArray[np.floating]
 Near = Callable[[Floats], Floats]
@@ -44,6 +44,13 @@ AT_ONCE: Final = 2
 """Steps of falling between two looks at what is in the way."""
 FINE: Final = 4
 DOWN: Final = np.array((0.0, -1.0, 0.0))
+OPEN: Final = 0.16
+"""Half of how far a cape stands open in front, radians."""
+FULL: Final = 0.85
+"""Share of a whole round that a cape's lower edge is cut to."""
+SLIP: Final = 0.8
+Held = tuple[NDArray[np.uintp], Floats]
+Threads = tuple[Floats, float]
 
 
 @dataclass(frozen=True, eq=False)
@@ -92,9 +99,9 @@ def hung(size: tuple[float, float], slack: float, hooks: tuple[tuple[float, floa
     """Cloth of half these sizes, and so much longer than that, that hangs from hooks (across and up -1..1, height)."""
     place, u, v = _begun(size, 0.06)
     at, where = _held(size, hooks, u, v)
-    rest = np.array((2 * size[0] * (1 + slack) / (SHAPE[1] - 1), 2 * size[1] * (1 + 0.3 * slack) / (SHAPE[0] - 1)))
+    across, down = _threads(size, 1 + slack, 1 + 0.3 * slack)
     drop = DOWN * 1.5e-3 * size[1]
-    kernels.hang(place, place.copy(), at, where, rest, drop, 1 / (1 + slack), STEPS, ROUNDS)
+    kernels.hang(place, place.copy(), at, where, across, down, drop, 1 / (1 + slack), STEPS, ROUNDS)
     return Cloth(place)
 
 
@@ -103,18 +110,52 @@ def draped(piece: Piece, down: Floats, near: Near) -> Cloth:
 
     It falls a few steps, and what has come into a form is put back on its surface, where it stays by friction.
     """
-    a, b, thick = piece.size
-    place, u, v = _begun((a, b), 0.01)
-    at, where = _held((a, b), piece.points, u, v)
-    rest = np.array((2 * a / (SHAPE[1] - 1), 2 * b / (SHAPE[0] - 1))) * (1 + piece.edge)
-    former, fall = place.copy(), down * 6e-4 * max(a, b)
+    size, loose = piece.size[:2], 1 + piece.edge
+    place, u, v = _begun(size, 0.01)
+    held = _held(size, piece.points, u, v)
+    fall = down * 6e-4 * max(size)
+    return _fallen(place, held, _threads(size, loose, loose), fall, near, 1.5 * piece.size[2])
+
+
+def worn(piece: Piece, down: Floats, near: Near) -> Cloth:
+    """Cloth worn round a neck, as a cape is, that falls as draped cloth does.
+
+    It is cut as a ring about the piece's y axis, open in front: from the first half size outwards by the second one, so
+    much more of a whole round at its lower edge as it has slack.
+    """
+    neck, long, thick = piece.size
+    v, u = np.meshgrid(np.linspace(0, 1, SHAPE[0]), np.linspace(-1, 1, SHAPE[1]), indexing="ij")
+    turn, reach = np.pi + (np.pi - OPEN) * u, neck + long * v
+    place = np.stack((reach * np.sin(turn), 0.02 * long * np.sin(9 * turn) * v, reach * np.cos(turn)), axis=-1)
+    at = np.stack((np.zeros(SHAPE[1], np.uintp), np.arange(SHAPE[1], dtype=np.uintp)), axis=-1)
+    full = neck + FULL * (1 + piece.edge) * long * v[:, 0]
+    threads = full * 2 * (np.pi - OPEN) / (SHAPE[1] - 1), long / (SHAPE[0] - 1)
+    return _fallen(place, (at, place[:1].copy()), threads, down * 1.2e-3 * long, near, 1.5 * thick, SLIP)
+
+
+def _fallen(
+    place: Floats, held: Held, threads: Threads, fall: Floats, near: Near, off: float, slip: float = 0.0
+) -> Cloth:
+    """Cloth that has fallen a few steps at a time, and kept `off` from what is in the way; what lies on that goes on
+    along it at the share `slip` of its speed.
+    """
+    former = place.copy()
     for _ in range(FALLING // AT_ONCE):
-        kernels.hang(place, former, at, where, rest, fall, 1.0, AT_ONCE, 2 * ROUNDS)
+        kernels.hang(place, former, *held, *threads, fall, 1.0, AT_ONCE, 2 * ROUNDS)
         found = near(place.reshape(-1, 3))
-        deep = np.maximum(1.5 * thick - found[:, 0], 0).reshape(*SHAPE, 1)
-        place += deep * found[:, 1:].reshape(*SHAPE, 3)
-        former[...] = np.where(deep > 0, place, former)
+        deep = np.maximum(off - found[:, 0], 0).reshape(*SHAPE, 1)
+        out = found[:, 1:].reshape(*SHAPE, 3)
+        place += deep * out
+        moved = place - former
+        moved -= np.einsum("ijk,ijk->ij", moved, out)[..., None] * out
+        former[...] = np.where(deep > 0, place - slip * moved, former)
     return Cloth(place)
+
+
+def _threads(size: tuple[float, float], wider: float, longer: float) -> Threads:
+    """Lengths of threads across (rows,) and down cloth of half these sizes."""
+    across = np.full(SHAPE[0], 2 * size[0] * wider / (SHAPE[1] - 1))
+    return across, 2 * size[1] * longer / (SHAPE[0] - 1)
 
 
 def _begun(size: tuple[float, float], uneven: float) -> tuple[Floats, Floats, Floats]:
@@ -125,9 +166,7 @@ def _begun(size: tuple[float, float], uneven: float) -> tuple[Floats, Floats, Fl
     return np.stack((u * size[0], v * size[1], height), axis=-1), u, v
 
 
-def _held(
-    size: tuple[float, float], hooks: tuple[tuple[float, float, float], ...], u: Floats, v: Floats
-) -> tuple[NDArray[np.uintp], Floats]:
+def _held(size: tuple[float, float], hooks: tuple[tuple[float, float, float], ...], u: Floats, v: Floats) -> Held:
     """Which points the hooks hold, and where."""
     at = [np.unravel_index(int(np.argmin((u - x) ** 2 + (v - y) ** 2)), u.shape) for x, y, _ in hooks]
     where = [(x * size[0], y * size[1], z * size[0]) for x, y, z in hooks]

@@ -15,7 +15,19 @@ from japanner.light.figure.sliders import checked
 from japanner.light.mesh.packing import mesh_of
 from japanner.records import from_record, to_record
 
-__all__ = ["DRAPE", "FACED", "FARTHEST", "JOINS", "KINDS", "LANDMARKS", "STROKES", "Piece", "joins_of"]
+__all__ = [
+    "DRAPE",
+    "FACED",
+    "FALLEN",
+    "FARTHEST",
+    "JOINS",
+    "KINDS",
+    "LANDMARKS",
+    "STROKES",
+    "WORN",
+    "Piece",
+    "joins_of",
+]
 
 KINDS: Final[dict[str, tuple[str, ...]]] = {
     "ball": ("half width", "half height", "half depth"),
@@ -39,7 +51,7 @@ box: with rounded edges of `edge`. ring: a torus about y. slab: all that lies be
 tube along the curve through its points. puff: a silhouette blown up, as a ball for a disc, or as a plate with round
 edges of `edge`; its points are those of its outlines: x, y and the number of the outline. head: a form with a radius
 in every direction, through its points, which `names` call by what they are on a head. sheet: cloth that hangs from its
-points (across and up, each -1..1), with `edge` as its slack, 0..0.9, or that is draped over the forms before it.
+points (across and up, each -1..1), with `edge` as its slack, 0..0.9, or that falls on the forms before it.
 stroke: what a stroke along its points does to the surface of all forms. mesh: the faces of `mesh`, scaled by the sizes.
 figure: a human head and shoulders, as `sliders` have it, two units high from chin to crown at a size of 1.
 """
@@ -47,6 +59,11 @@ FACED: Final = ("mesh", "figure")
 """Kinds of faces: they add to the others, and meet them by depth."""
 DRAPE: Final = "drape"
 """How only a sheet joins: it falls on what the pieces before it have made."""
+WORN: Final = "wear"
+"""How only a sheet joins: it is worn round its y axis as a cape is, from a neck of its half width down by its half
+height, and falls on what the pieces before it have made.
+"""
+FALLEN: Final = (DRAPE, WORN)
 JOINS: Final = ("add", "carve", "meet")
 """How a piece joins what the ones before it have made: both, that without it, only where both are."""
 STROKES: Final = ("raise", "lower", "crease", "smooth")
@@ -112,7 +129,7 @@ class Piece:
 
     def _check_points(self) -> None:
         most = MOST_POINTS if self.kind in _FEWEST else 0
-        fewest = 0 if self.join == DRAPE else _FEWEST.get(self.kind, 0)
+        fewest = 0 if self.join in FALLEN else _FEWEST.get(self.kind, 0)
         checks.integer("number of points", len(self.points), fewest, most)
         if self.points:
             found = checks.in_range("points", self.points, -FARTHEST, FARTHEST)
@@ -169,4 +186,4 @@ def joins_of(kind: str) -> tuple[str, ...]:
     """The ways in which such a piece joins the ones before it."""
     if kind in FACED:
         return JOINS[:1]
-    return STROKES if kind == "stroke" else (*JOINS, DRAPE) if kind == "sheet" else JOINS
+    return STROKES if kind == "stroke" else (*JOINS, *FALLEN) if kind == "sheet" else JOINS

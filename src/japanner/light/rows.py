@@ -7,19 +7,25 @@ from functools import lru_cache
 from typing import Final
 
 import numpy as np
+import scipy
 from numpy.typing import NDArray
 
 from japanner.errors import InputError
 from japanner.light import _kernels_forms as forms
 from japanner.light import _kernels_points as kernels
-from japanner.light.cloth import DOWN, Cloth, Floats, draped, hung
-from japanner.light.faces import extent
+from japanner.light.cloth import DOWN, Cloth, Floats, draped, hung, worn
+from japanner.light.faces import extent, points_of, surface_of
+from japanner.light.figure.data import figure_data
 from japanner.light.grids import Grid, along, grid_of
-from japanner.light.pieces import DRAPE, FACED, KINDS, Piece, joins_of
+from japanner.light.pieces import DRAPE, FACED, FALLEN, KINDS, WORN, Piece, joins_of
 from japanner.light.turning import turned
 
-__all__ = ["Rows", "laid_over", "rows_of"]
+__all__ = ["Rows", "laid_over", "rows_of", "worn_by"]
 
+COLLAR_DEG: Final = 24.0
+"""So much lower a collar lies in front than at the back."""
+NECK, LONG = 0.21, 0.55
+"""Radius of a collar and length of a cape, in widths of the shoulders."""
 STROKE_REACH: Final = 3.0
 """Widths of a stroke to where nothing is left of it."""
 
@@ -63,7 +69,7 @@ def rows_of(pieces: tuple[Piece, ...]) -> Rows:
 
 
 def _join(piece: Piece) -> int:
-    return 0 if piece.join == DRAPE else joins_of(piece.kind).index(piece.join)
+    return 0 if piece.join in FALLEN else joins_of(piece.kind).index(piece.join)
 
 
 def _data(piece: Piece, row: NDArray[np.float32], cloth: Cloth | None) -> NDArray[np.float32]:
@@ -100,7 +106,7 @@ def _grid(piece: Piece) -> Grid:
 
 
 def _cloth(piece: Piece, before: tuple[Piece, ...]) -> Cloth:
-    if piece.join != DRAPE:
+    if piece.join not in FALLEN:
         return hung(piece.size[:2], piece.edge, piece.points)
     return _draped(replace(piece, name="cloth", part=0, mirror=False, blend=0.0), before)
 
@@ -108,15 +114,20 @@ def _cloth(piece: Piece, before: tuple[Piece, ...]) -> Cloth:
 @lru_cache(maxsize=16)
 def _draped(piece: Piece, before: tuple[Piece, ...]) -> Cloth:
     found, turn = rows_of(before), turned(piece.turn)
+    faced = [one for one in before if one.kind in FACED]
 
     def near(points: Floats) -> Floats:
         told = np.full((len(points), 4), forms.FAR, np.float32)
+        there = np.ascontiguousarray(points @ turn.T + piece.place, np.float32)
         if before:
-            there = np.ascontiguousarray(points @ turn.T + piece.place, np.float32)
             kernels.distances(found.rows, found.data, np.float32(found.strokes), there, told)
+        for one in faced:
+            own = surface_of(one).distances(there)
+            nearer = own[:, 0] < told[:, 0]
+            told[nearer] = own[nearer]
         return np.column_stack((told[:, 0], told[:, 1:] @ turn))
 
-    return draped(piece, turn.T @ DOWN, near)
+    return (worn if piece.join == WORN else draped)(piece, turn.T @ DOWN, near)
 
 
 def _bound(piece: Piece, cloth: Cloth | None = None) -> tuple[NDArray[np.float64], float]:
@@ -170,6 +181,24 @@ def laid_over(pieces: tuple[Piece, ...]) -> Piece:
     side = round(float(max(high[0] - low[0], high[2] - low[2])) * 0.7, 2)
     x, y, z = (round(float(v), 2) for v in ((low[0] + high[0]) / 2, high[1] + 0.05, (low[2] + high[2]) / 2))
     return Piece("Cloth", "sheet", (x, y, z), (0.0, 90.0, 0.0), (side, side, 0.02), join=DRAPE)
+
+
+def worn_by(figure: Piece) -> Piece:
+    """A cape about to fall round the shoulders of a figure, from its collar bones to its neck."""
+    points = points_of(figure) * figure.size
+    at = figure_data().landmarks
+    hollow, nape, left, right = (
+        points[at[name]] for name in ("neck hollow", "nape", "left shoulder", "right shoulder")
+    )
+    wide = float(np.linalg.norm(left - right))
+    frame = scipy.spatial.transform.Rotation.from_matrix(turned(figure.turn))
+    yaw, low, roll = (frame * scipy.spatial.transform.Rotation.from_euler("x", COLLAR_DEG, degrees=True)).as_euler(
+        "yxz", degrees=True
+    )
+    middle = np.array((0.0, 0.55 * hollow[1] + 0.45 * nape[1], (hollow[2] + nape[2]) / 2))
+    x, y, z = (round(float(v), 3) for v in frame.apply(middle) + figure.place)
+    size = round(NECK * wide, 3), round(LONG * wide, 3), 0.02
+    return Piece("Cape", "sheet", (x, y, z), (float(yaw), -float(low), float(roll)), size, join=WORN)
 
 
 def _scale(rows: NDArray[np.float32]) -> float:

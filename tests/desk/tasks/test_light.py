@@ -424,3 +424,21 @@ def test_a_scale_that_nobody_touched_follows_the_flat(hand):
     hand.window.tasks.make("lay-in")
     hand.window.easel.leave_task()
     assert session.part.scale == (5.0, 15.0, 30.0, 50.0, 70.0)  # one that was touched stays
+
+
+def test_a_cape_is_put_round_a_figures_shoulders_as_a_part_of_cloth(task, heard):
+    told = heard(task.session.told)
+    task.want("cape", "")
+    assert "no figure" in told[-1]
+    task.add_figure("Bao Tarn")
+    parts = len(task.session.painting.parts)
+    task.want("cape", "")
+    task.session.jobs.wait()
+    painting = task.session.painting
+    cape = painting.maquette.pieces[-1]
+    assert (cape.kind, cape.join) == ("sheet", "wear")
+    fresh = next(one for one in painting.parts if one.uid == cape.part)
+    assert (fresh.name, fresh.material, len(painting.parts)) == ("Cape", "cloth", parts + 1)
+    assert fresh.flats[0].pixels.tiles
+    task.session.undo()
+    assert len(task.session.painting.parts) == parts

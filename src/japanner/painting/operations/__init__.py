@@ -15,7 +15,7 @@ from japanner.painting.operations.base import Change, Operation, Target
 from japanner.painting.operations.board import PinPicture, UnpinPicture
 from japanner.painting.operations.canvas import FrameCanvas, ScaleCanvas
 from japanner.painting.operations.edges import BreakEdge
-from japanner.painting.operations.faces import LayFace
+from japanner.painting.operations.faces import DressFigure, LayFace
 from japanner.painting.operations.fills import ClearPaint, Fill, FloodFill, Gradient
 from japanner.painting.operations.filters import Filter
 from japanner.painting.operations.friskets import ChangeFrisket, DropFrisket, SetFrisket
@@ -64,6 +64,7 @@ __all__ = [
     "ClearPaint",
     "DeleteLayer",
     "DeletePart",
+    "DressFigure",
     "DropFrisket",
     "DropMask",
     "DropRelief",
@@ -140,6 +141,7 @@ _ALL: Final[tuple[Any, ...]] = (
     SetLight,
     SetLandmarks,
     SetMaquette,
+    DressFigure,
     LayFace,
     Make,
     MakeAnew,

@@ -1,4 +1,4 @@
-"""The parts of a figure's face, each with its flat."""
+"""The parts of a figure's face, and a cape round its shoulders, each with its flat."""
 
 from __future__ import annotations
 
@@ -9,6 +9,7 @@ from japanner import checks
 from japanner.color import lab
 from japanner.color.value import srgb_from_lch
 from japanner.errors import InputError
+from japanner.light.rows import worn_by
 from japanner.painting.model import Painting
 from japanner.painting.operations.base import Change, Operation
 from japanner.painting.operations.fills import Fill
@@ -18,7 +19,7 @@ from japanner.painting.value.value_scale import proposed_scale
 from japanner.stroke.engine import checked_colour
 from japanner.types import Colour
 
-__all__ = ["LayFace"]
+__all__ = ["DressFigure", "LayFace"]
 
 
 class _Feature(NamedTuple):
@@ -84,6 +85,30 @@ class LayFace:
             return _laid(fresh, uid, feature.material, colour)
         except InputError:
             return painting  # nothing is seen of it
+
+
+@dataclass(frozen=True)
+class DressFigure:
+    """Put a cape round a figure's shoulders: a form that falls on it, as a part of cloth with its flat, right in front
+    of the figure. piece: the figure's number in the maquette.
+    """
+
+    op: ClassVar[str] = "dress figure"
+    piece: int
+    colour: Colour
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        pieces = painting.maquette.pieces
+        checks.integer("piece", self.piece, 0, max(len(pieces) - 1, 0))
+        if not pieces or pieces[self.piece].kind != "figure":
+            raise InputError("Only a figure has shoulders: begin from one in the maquette")
+        colour, figure, uid = checked_colour(self.colour), pieces[self.piece], painting.next_uid
+        last = max((n for n, one in enumerate(painting.parts) if one.uid in figure.owners), default=-1)
+        place = last + 1 if last >= 0 else len(painting.parts)
+        painting = _done(painting, AddPart("Cape", "cloth", place))
+        worn = replace(painting.maquette, pieces=(*pieces, replace(worn_by(figure), part=uid)))
+        painting = _laid(_done(painting, SetMaquette(worn.to_record())), uid, "cloth", colour)
+        return painting, Change("dress figure", (painting.rect,), structure=True)
 
 
 def _laid(painting: Painting, part: int, material: str, colour: Colour) -> Painting:

@@ -20,7 +20,9 @@ FORMS: Final = tuple(kind for kind in KINDS if kind not in ("stroke", "head", "p
 ANIMALS: Final = ("cat", "otter")
 ANOTHER: Final = "Another person"
 Wanted = Callable[[str, str], None]
-"""Called with what is wanted, `figure`, `shipped`, `form`, `silhouette`, `cloth`, `open` or `save`, and its name."""
+"""Called with what is wanted, `figure`, `shipped`, `form`, `silhouette`, `cloth`, `cape`, `open` or `save`, and its
+name.
+"""
 
 
 def figure_menu(parent: QWidget, wanted: Wanted) -> QMenu:
@@ -56,6 +58,7 @@ def add_menu(parent: QWidget, wanted: Wanted) -> QMenu:
         menu.addMenu(one)
     menu.addAction("Puff of the part's silhouette", partial(wanted, "silhouette", ""))
     menu.addAction("Cloth laid over the forms", partial(wanted, "cloth", ""))
+    menu.addAction("A cape round the figure's shoulders", partial(wanted, "cape", ""))
     things = menu.addMenu("A thing")
     for name in shipped_maquettes():
         if name not in ANIMALS:

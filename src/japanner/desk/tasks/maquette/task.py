@@ -40,7 +40,7 @@ from japanner.light.shipped import shipped_maquette
 from japanner.light.turning import turned
 from japanner.painting.form.outlines import puff_of
 from japanner.painting.model import Light
-from japanner.painting.operations import Fill, LayFace, SetLight, SetMaquette
+from japanner.painting.operations import DressFigure, Fill, LayFace, SetLight, SetMaquette
 
 __all__ = ["MaquetteTask"]
 
@@ -196,6 +196,8 @@ class MaquetteTask(Task):
             self.add_shipped(shipped_maquette(name))
         elif what == "cloth":
             self.drape()
+        elif what == "cape":
+            self.dress()
         else:
             self.add("puff" if what == "silhouette" else name)
 
@@ -250,6 +252,16 @@ class MaquetteTask(Task):
         """Lay a cloth over the forms."""
         part = self.session.work.active_part or 0
         self._try(lambda: self._with(replace(laid_over(self.maquette.pieces), part=part)))
+
+    def dress(self) -> None:
+        """Put a cape round the shoulders of the figure in hand, or of the last one."""
+        pieces = self.maquette.pieces
+        figures = [i for i, one in enumerate(pieces) if one.kind == "figure"]
+        if not figures:
+            self.session.told.emit("There is no figure to put it on yet: begin from one.")
+            return
+        chosen = self.index if self.index in figures else figures[-1]
+        self.session.carry_out(DressFigure(chosen or 0, self.session.hand.colour))
 
     def add_shipped(self, maquette: Maquette) -> None:
         """Put a whole maquette where this one is; its pieces become the part's that is worked on."""
