@@ -36,6 +36,7 @@ class Pattern:
     shape: line, wave (in a plane), helix, zigzag, cloud. coil_mm: its diameter across; pitch_mm: along, for a turn.
     begins: share of the length from the root that is straight. view_deg: how far the coil is seen from its end, which
     makes loops of waves. together: how far the strands of a lock swing as one, 0..1. frizz: of chance, in diameters.
+    drawn: share of a lock's length that is left when it has curled up in a mass of its like.
     """
 
     family: str
@@ -46,6 +47,7 @@ class Pattern:
     view_deg: float = 0.0
     together: float = 0.9
     frizz: float = 0.0
+    drawn: float = 1.0
 
 
 FAMILIES: Final = ("straight", "wavy", "curly", "coily")
@@ -58,13 +60,13 @@ PATTERNS: Final[dict[str, Pattern]] = {
     "wave with spirals": Pattern("wavy", "helix", 18.0, 75.0, 0.2, 18.0, together=0.9, frizz=0.04),
     "loose loops": Pattern("curly", "helix", 32.0, 46.0, 0.1, 38.0, together=0.95, frizz=0.03),
     "ringlets": Pattern("curly", "helix", 16.0, 17.0, 0.06, 32.0, together=0.96, frizz=0.02),
-    "corkscrews": Pattern("curly", "helix", 8.0, 9.5, 0.03, 30.0, together=0.96, frizz=0.03),
-    "S coil": Pattern("coily", "helix", 4.5, 4.6, 0.0, 26.0, together=0.6, frizz=0.22),
-    "Z zigzag": Pattern("coily", "zigzag", 4.2, 3.6, 0.0, together=0.35, frizz=0.28),
-    "tight without pattern": Pattern("coily", "cloud", 3.6, 3.4, 0.0, together=0.0, frizz=0.5),
+    "corkscrews": Pattern("curly", "helix", 8.0, 9.5, 0.03, 30.0, together=0.96, frizz=0.03, drawn=0.75),
+    "S coil": Pattern("coily", "helix", 4.5, 4.6, 0.0, 28.0, together=0.9, frizz=0.10, drawn=0.5),
+    "Z zigzag": Pattern("coily", "zigzag", 4.2, 3.6, 0.0, together=0.8, frizz=0.16, drawn=0.42),
+    "tight without pattern": Pattern("coily", "cloud", 3.6, 3.4, 0.0, together=0.3, frizz=0.4, drawn=0.35),
 }
 """Diameters by common practice: a corkscrew is as wide as a drinking straw or a pencil, 5 to 8 mm, a ringlet as a
-marker pen, 10 to 18, a tight coil as a chopstick or less, 4 to 6.
+marker pen, 10 to 18, a tight coil as a chopstick or less, 4 to 6. Coily hair draws up to half of its length and less.
 """
 BINS: Final = ((200.0, "straight"), (60.0, "wave"), (25.0, "loose curl"), (10.0, "ringlet"), (5.0, "corkscrew"))
 

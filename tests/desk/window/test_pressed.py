@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QApplication, QPushButton
 
 from japanner.desk.window.guide_view import GuideView
 from japanner.desk.window.messages import MessageList
-from japanner.painting.makers.coat import WHERE
+from japanner.painting.makers.fur.pelt import WHERE
 from japanner.painting.operations import AddLayer, DropFrisket, Fill, PinPicture, SetFrisket
 from tests.desk.panels.test_reference import picture
 

@@ -14,8 +14,9 @@ from japanner.light.maquette import Maquette
 from japanner.light.pieces import Piece
 from japanner.painting.form.combing import comb_of
 from japanner.painting.makers import MAKERS, Scene
-from japanner.painting.makers.coat import _Pelt
-from japanner.painting.makers.coat_kinds import GUARD
+from japanner.painting.makers.fur.hairs import planted
+from japanner.painting.makers.fur.kinds import GUARD
+from japanner.painting.makers.fur.pelt import Pelt
 from japanner.painting.operations import (
     DeleteLayer,
     DropFrisket,
@@ -68,7 +69,7 @@ def left_half(script, part):
 
 def pelt(script, part, **values):
     settings = MAKERS["coat"].checked(values)
-    return _Pelt.of(Scene(script.painting, script.painting.part(part), settings, 3))
+    return Pelt.of(Scene(script.painting, script.painting.part(part), settings, 3))
 
 
 def test_painted_hair_runs_as_the_comb_field_says(furred):
@@ -90,7 +91,7 @@ def test_painted_hair_runs_as_the_comb_field_says(furred):
 def test_as_many_hairs_as_asked_for_and_as_long(furred):
     script, part = furred
     found = pelt(script, part, density=100.0, length=20.0)
-    hairs = found.planted(GUARD[0], 1.0, "some")
+    hairs = planted(found, GUARD[0], 1.0, "some")
     area = float(found.scene.form.cover.sum())
     assert len(hairs.points) == pytest.approx(area * GUARD[0].share, rel=0.03)
     logs = np.log(hairs.length)
@@ -133,9 +134,9 @@ def test_hairs_take_the_undertones_of_the_mixing_grid(furred):
     script, part = furred
     spreads = []
     for undertones in (0.0, 100.0):
-        hairs = (
-            pelt(script, part, undertones=undertones, variety=0.0, gloss=0.0).planted(GUARD[0], 1.0, "some").shaped()
-        )
+        hairs = planted(
+            pelt(script, part, undertones=undertones, variety=0.0, gloss=0.0), GUARD[0], 1.0, "some"
+        ).shaped()
         middle = srgb.decode(hairs.colours()[:, 1].astype(float))
         spreads.append(np.log(middle[:, 0] / middle[:, 2]).std())
     assert spreads[1] > spreads[0] + 0.1
@@ -148,7 +149,7 @@ def test_hairs_take_the_undertones_of_the_mixing_grid(furred):
 def test_maps_say_where_hairs_are_thick(furred):
     script, part = furred
     found = pelt(script, part, thick_map=left_half(script, part))
-    hairs = found.planted(GUARD[0], 1.0, "some").shaped()
+    hairs = planted(found, GUARD[0], 1.0, "some").shaped()
     width, left = hairs.strands().look[:, 0], hairs.points[:, 0, 0] < 155
     assert np.median(width[~left]) == pytest.approx(0.35 * np.median(width[left]), rel=0.05)
 
@@ -189,13 +190,13 @@ def test_maps_of_the_part_are_those_of_brush_and_coat(furred, tmp_path):
 def test_a_coily_coat_is_made_of_coils(furred):
     script, part = furred
     found = pelt(script, part, coat="coily", length=30.0, mess=0.0)
-    hairs = found.planted(GUARD[0], 1.0, "some").shaped()
+    hairs = planted(found, GUARD[0], 1.0, "some").shaped()
     assert hairs.shade is not None
     points = hairs.points[:, 10:]
     long, chord = np.hypot(*np.diff(points, axis=1).T).sum(axis=0), np.hypot(*(points[:, -1] - points[:, 0]).T)
     # Five turns of a coil of 0.07 of the length, seen 26 degrees from the side: about twice as long as it reaches.
     assert 1.6 < np.median(long / chord) < 3.2
-    straight = pelt(script, part, coat="double coat", length=30.0, mess=0.0).planted(GUARD[0], 1.0, "some").shaped()
+    straight = planted(pelt(script, part, coat="double coat", length=30.0, mess=0.0), GUARD[0], 1.0, "some").shaped()
     assert len(hairs.points) == pytest.approx(len(straight.points) / 2, rel=0.05)
     assert straight.shade is None
 

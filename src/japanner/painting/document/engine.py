@@ -12,5 +12,5 @@ __all__ = ["ENGINE", "FIRST_ENGINE"]
 
 FIRST_ENGINE: Final = 1
 """What stands in files and journals from before they named one."""
-ENGINE: Final = 3
+ENGINE: Final = 4
 """Raise it with any change to what an operation comes to."""

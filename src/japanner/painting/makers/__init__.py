@@ -7,7 +7,6 @@ from typing import Any, Final
 
 from japanner.painting.makers.base import Maker, Scene, Setting, Sheet, start_of
 from japanner.painting.makers.cloth import CLOTH, SHEER
-from japanner.painting.makers.coat import COAT
 from japanner.painting.makers.drops import DROPS
 from japanner.painting.makers.eyes.eye import EYE
 from japanner.painting.makers.eyes.lashes import LASHES
@@ -15,6 +14,7 @@ from japanner.painting.makers.facets import FACETS
 from japanner.painting.makers.flesh.beard import BEARD_MAKER
 from japanner.painting.makers.flesh.skin import SKIN
 from japanner.painting.makers.flesh.strokes import FLESH_STROKES
+from japanner.painting.makers.fur.coat import COAT
 from japanner.painting.makers.glass import GLASS
 from japanner.painting.makers.grounds import grounds_of
 from japanner.painting.makers.head_hair import HEAD_HAIR

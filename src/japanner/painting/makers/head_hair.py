@@ -68,6 +68,8 @@ SKETCHED: Final = 24
 OVERLAP: Final = 3.2
 """So many hairs over each other fill a lock."""
 CLUMPED: Final = 0.55
+COILS_WIDE: Final = 2.0
+"""Widths of coils to the widest lock of them."""
 
 
 class Planted(NamedTuple):
@@ -108,10 +110,11 @@ class _Mass:
         """Where the locks of one size run."""
         one, scene, area = LEVELS[which], self.scene, self.form.area
         random = scene.chance(f"level {which}")
-        wide, long = scene["wide"] * one.wide, scene["length"] * one.long
+        wide, long = self._size(one)
         wanted, whole = self._wanted(long), max(float(self.dense.sum()), 1.0)
         most = max(float(wanted.max()), 1e-3)
-        count = int(np.clip(one.often * scene["density"] / 100 * whole / (0.62 * wide * long), 1, MOST_LOCKS))
+        often = one.often * (0.4 + 0.6 * PATTERNS[scene["pattern"]].drawn) * scene["density"] / 100
+        count = int(np.clip(often * whole / (0.62 * wide * long), 1, MOST_LOCKS))
         if scene.sketch and count > SKETCHED:
             wide *= (count / SKETCHED) ** 0.8
             count = SKETCHED
@@ -127,6 +130,14 @@ class _Mass:
         widths = wide * np.exp(0.3 * random.standard_normal(count))
         lines, there = edited(lines, which, scene["edits"])
         return Planted(lines, rank, widths, np.flatnonzero(there))
+
+    def _size(self, one: Level) -> tuple[float, float]:
+        """Width and length of locks of a size, px: coiling ones are a few coils wide, and draw up."""
+        pattern, wide = PATTERNS[self.scene["pattern"]], self.scene["wide"] * one.wide
+        if pattern.drawn < 1:
+            coil = pattern.coil_mm * self.scene["mm_px"]
+            wide = min(wide, max(COILS_WIDE * coil * (0.6 + 0.4 * one.wide), 3.0))
+        return wide, self.scene["length"] * one.long * pattern.drawn
 
     def level(self, which: int) -> tuple[Strands, Floats]:
         """The strands of one size of locks, and the rank of each."""
@@ -173,15 +184,19 @@ class _Mass:
     def _lock(self, line: Floats, wide: float, which: int, lock_no: int) -> Strands:
         scene, random, level = self.scene, self.scene.chance(f"level {which} {lock_no}"), LEVELS[which]
         thick = max(float(scene["thick"]), 0.5 if not scene.sketch else 1.4)
+        pattern = PATTERNS[scene["pattern"]]
+        # Hairs that coil fill more than their own width.
+        hairs = OVERLAP * wide / thick * (0.35 + 0.65 * pattern.drawn)
         kind = LockKind(
-            int(np.clip(OVERLAP * wide / thick, 3, MOST_STRANDS if not scene.sketch else 14)), thick,
+            int(np.clip(hairs, 3, MOST_STRANDS if not scene.sketch else 14)), thick,
             scene["pattern"], scene["mm_px"], CLUMPED, 0.5, scene["roots"] / 100, scene["gloss"] / 100 * self._gloss,
             0.03,
         )  # fmt: skip
         share = np.linspace(0, 1, len(line))
         # Narrow at the root, fullest before the middle, drawn out to a tip.
         half = 0.5 * wide * np.clip(0.35 + 2.2 * share, 0, 1) * np.sqrt(np.clip(1.02 - share**2.4, 0.02, 1))
-        value = level.value * np.exp(0.20 * random.standard_normal())
+        uneven = 0.20 if pattern.drawn == 1 else 0.34
+        value = level.value * np.exp(uneven * random.standard_normal())
         hue = 1 + 0.05 * random.standard_normal() * np.array((0.6, 0.0, -1.0))
         colour = encoded(np.clip(self.albedo * value * hue, 0, 1)[:, None, None].astype(np.float32))[:, 0, 0]
         seed = int(random.integers(0, 2**31))

@@ -1,0 +1,1 @@
+"""Coats of fur: kinds, hairs, their light."""
