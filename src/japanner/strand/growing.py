@@ -7,6 +7,7 @@ import scipy
 from numpy.typing import NDArray
 
 from japanner import checks
+from japanner.raster.geometry import Rect
 from japanner.strand.comb import CombField
 
 __all__ = ["clumped", "coiled", "grown", "nearest_clump", "spread", "waved"]
@@ -51,10 +52,15 @@ def grown(
     return points
 
 
-def nearest_clump(points: Floats, spacing: float, random: np.random.Generator) -> tuple[NDArray[np.intp], Floats]:
-    """The clump each strand belongs to, and where its middle is (n, 2): seeds about `spacing` px apart."""
+def nearest_clump(
+    points: Floats, spacing: float, random: np.random.Generator, over: Rect | None = None
+) -> tuple[NDArray[np.intp], Floats]:
+    """The clump each strand belongs to, and where its middle is (n, 2): seeds about `spacing` px apart, over all
+    roots or over a rectangle, so that several lots of strands share them.
+    """
     roots = points[:, 0]
-    low, high = roots.min(axis=0) - spacing, roots.max(axis=0) + spacing
+    first, last = (roots.min(axis=0), roots.max(axis=0)) if over is None else ((over.x0, over.y0), (over.x1, over.y1))
+    low, high = np.subtract(first, spacing), np.add(last, spacing)
     count = int(np.clip(np.prod(high - low) / spacing**2, 1, 400_000))
     seeds = spread(count, random) * (high - low) + low
     at = np.asarray(scipy.spatial.cKDTree(seeds).query(roots, workers=2)[1], np.intp)

@@ -264,3 +264,15 @@ def test_on_a_normal_layer_a_step_is_the_colour(hand, session):
     hand.key(Qt.Key.Key_2)
     assert session.hand.value == pytest.approx(session.part.scale[1], abs=0.05)
     assert hand.window.rail.comes_to is None
+
+
+def test_the_foot_says_what_hairs_follow(hand, session):
+    foot = hand.easel.foot_text
+    session.hand.take_brush_named("Double coat")
+    assert "hairs follow the comb" in foot()
+    session.hand.set_brush(turn="along")
+    assert "hairs follow the hand" in foot()
+    session.hand.take_brush_named("S wave")
+    assert "hairs follow the hand" in foot()
+    session.hand.take_brush_named("Round")
+    assert "hairs" not in foot()

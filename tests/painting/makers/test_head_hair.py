@@ -5,10 +5,13 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from japanner.color import lab
 from japanner.painting.makers import MAKERS, outdated
 from japanner.painting.makers.base import Scene
 from japanner.painting.makers.head_hair import _Mass, lock_lines
 from japanner.painting.operations import DropFrisket, Fill, Make, SetComb, SetFrisket
+from japanner.painting.picture.compositor import flattened
+from japanner.raster.geometry import Rect
 from japanner.scripting import Script
 
 QUICK = {"length": 60.0, "wide": 16.0, "levels": 3.0, "thick": 1.0, "mm_px": 0.8}
@@ -112,3 +115,28 @@ def test_a_mass_of_which_all_locks_are_taken_away_is_bare(mass):
     assert cover(bare["Broad locks"]).max() == 0
     assert lock_lines(scene_of(mass, levels=2.0, edits=edits)) == []
     assert script.painting.part(part)
+
+
+def test_coily_hair_draws_up_into_narrow_locks(mass):
+    """Type 4 hair shows half of its length and less (common practice)."""
+
+    def locks(pattern):
+        found = lock_lines(scene_of(mass, pattern=pattern, mm_px=0.8))
+        long = np.median([np.hypot(*np.diff(line, axis=0).T).sum() for _, _, line, _ in found])
+        return long, max(wide for *_, wide in found)
+
+    straight, coily = locks("flat"), locks("tight without pattern")
+    assert coily[0] < 0.55 * straight[0]
+    assert coily[1] < straight[1]
+
+
+@pytest.mark.parametrize("pattern", ["flat", "ringlets", "S coil", "tight without pattern"])
+def test_dark_hair_stays_dark_whatever_its_pattern(mass, pattern):
+    script, part = mass
+    flat = script.painting.part(part).flats[0].uid
+    painting, _ = Fill(flat, (0.075, 0.07, 0.065), "silhouette").apply(script.painting)
+    painting, _ = Make(part, "fill with locks", {**QUICK, "pattern": pattern, "strays": 0.0}, 3).apply(painting)
+    codes = flattened(painting).read(Rect(80, 90, 180, 180))[:3].astype(float) / 65535
+    values = lab.lightness_from_srgb(np.moveaxis(codes, 0, -1))
+    assert np.median(values) < 14
+    assert np.percentile(values, 95) < 32

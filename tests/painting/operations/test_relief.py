@@ -32,7 +32,7 @@ from japanner.painting.operations import (
 from japanner.painting.picture.compositor import flattened
 from japanner.painting.picture.picture import Picture
 from japanner.raster.geometry import Rect
-from japanner.scripting import Script
+from japanner.scripting import Script, shipped_brush
 from japanner.stroke.brush import BRUSH_KINDS, TIPS, Brush
 from tests.paintings import same_painting
 
@@ -270,3 +270,20 @@ def test_relief_from_the_form_of_a_disc_is_a_ball():
     assert seen[70, 70] > seen[100, 100] > seen[130, 130]
     with pytest.raises(InputError, match="high"):
         script.do(FormRelief(layer, 99.0))
+
+
+def test_a_knife_with_thickness_leaves_ridges_only_where_paint_is():
+    script = Script.new(300, 200)
+    part = script.part("Mass")
+    layer = script.layer(part, "flat")
+    script.stroke(layer, HARD.with_changes(size_px=90, thick_px=0), (0.6, 0.4, 0.3), [(60, 100, 1), (160, 100, 1)])
+    knife = shipped_brush("Ridge knife").with_changes(size_px=60)
+    script.stroke(layer, knife, (0.5, 0.4, 0.3), [(60, 100, 1), (280, 100, 1)])
+    relief = script.painting.layer(layer).relief
+    assert relief is not None
+    heights = relief.heights.read(Rect(0, 0, 300, 200))[3].astype(float) / 65535
+    across = heights[75:125, 120]
+    # Several ridges side by side, and the furrows between.
+    assert ((np.diff(np.sign(np.diff(across))) < 0).sum()) >= 4
+    assert across.max() > 3 * max(float(np.percentile(across, 10)), 0.01)
+    assert not heights[:, 240:].any()

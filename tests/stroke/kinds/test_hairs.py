@@ -299,3 +299,21 @@ def test_any_stroke_of_hair_is_sound_and_repeats(brush, size, variety, mess, mor
     codes = one.read(one.rect)
     assert np.array_equal(codes, other.read(other.rect))
     assert (codes[:3] <= codes[3]).all()
+
+
+def test_combed_hairs_are_as_long_as_the_bar_they_comb():
+    """A narrow bar of paint becomes short hairs that do not run out of it; a wide one takes them whole."""
+
+    def reach(tall):
+        bar = np.zeros((4, SIDE, SIDE))
+        bar[:3, 200 : 200 + tall], bar[3, 200 : 200 + tall] = 0.5, 1.0
+        base = Raster(SIDE, SIDE).written(0, 0, np.rint(bar * 65535).astype(np.uint16))
+        # Only what is combed at the lower border may get out.
+        found = pixels(
+            painted(COMB.with_changes(hair_px=60.0, size_px=20), [(200.0, 206.0, 1.0)], base=base, comb=field())
+        )
+        cover = found[3, 200 + tall + 1 :].max(axis=1)
+        return int(np.flatnonzero(cover > 0.05).max(initial=0))
+
+    assert reach(12) < 18
+    assert reach(12) < 60 - 12

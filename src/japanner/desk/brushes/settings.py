@@ -202,7 +202,7 @@ SETTINGS: Final[tuple[Setting, ...]] = (
             applies=_does("lays")),
     Setting("thick_px", "thickness", "paint",
             "How thick the paint lies; the key light shows it (Layer > Relief)", 0, 12, digits=1, unit=" px",
-            applies=lambda brush: brush.does.piles_up),
+            applies=lambda brush: brush.does.piles_up or brush.does.blade),
     Setting("mixing", "mixes as", "paint", "Codes, light, evenly to the eye, or pigments", words=MIXINGS, own=True,
             applies=lambda brush: brush.does.plain or brush.does.strews or brush.does.keeps_grain),
     Setting("carry", "carry", "blending", "How far paint is dragged, in tip sizes", 0.05, 8, digits=2, unit=" sizes",

@@ -30,6 +30,19 @@ def landing_words(session: Session) -> str:
     return f"{does} {on}, {PLACE_WORDS[layer.place]}"
 
 
+def _follows(session: Session) -> list[str]:
+    """What hairs of the brush in hand follow."""
+    brush, part = session.hand.brush, session.part
+    if not brush.does.hair or part is None:
+        return []
+    if brush.turn == "form":
+        return ["hairs follow the form"]
+    if brush.turn != "comb":
+        return ["hairs follow the hand"]
+    combed = bool(part.comb) or bool(part.flats)
+    return ["hairs follow the comb" if combed else "hairs follow the hand: there is no comb yet"]
+
+
 def place_words(session: Session) -> list[str]:
     """Where strokes go, for the foot of the easel: place, part and layer, and what limits them there."""
     part, layer, hand = session.part, session.layer, session.hand
@@ -37,9 +50,9 @@ def place_words(session: Session) -> list[str]:
         return []
     place = landing(session.painting, layer.uid, hand.brush, wipes=hand.wiping, on=session.work.on)
     if place.make is not None:
-        return [f"Over: {part.name} · a new layer of {place.make.role}"]
+        return [f"Over: {part.name} · a new layer of {place.make.role}", *_follows(session)]
     if place.layer is not None:
         layer = session.painting.layer(place.layer)
     on = " · mask" if session.work.on == "mask" else ""
-    words = [f"{PLACE_WORDS[layer.place].capitalize()}: {part.name} · {layer.name}{on}"]
+    words = [f"{PLACE_WORDS[layer.place].capitalize()}: {part.name} · {layer.name}{on}", *_follows(session)]
     return [*words, "holds edges"] if layer.hold_edges else words

@@ -25,13 +25,16 @@ PLAIN: Final = (0.5, 0.48, 0.46)
 """The colour of a part that has none yet."""
 
 
-def own_paint(painting: Painting, part: Part, area: Rect) -> NDArray[np.float32]:
-    """Encoded colour (3, h, w), 0..1, of the part alone over an area; outside of its silhouette as next to it."""
+def own_paint(painting: Painting, part: Part, area: Rect, without: tuple[str, ...] = ()) -> NDArray[np.float32]:
+    """Encoded colour (3, h, w), 0..1, of the part alone over an area; outside of its silhouette as next to it. Layers
+    of the roles `without` do not count.
+    """
     whole = silhouette_sheet(painting, part).coverage(area) > WHOLE
     if not whole.any():
         local = np.asarray(local_colour(painting, part) or PLAIN, np.float32)
         return np.broadcast_to(local[:, None, None], (3, area.height, area.width)).copy()
-    alone = replace(painting, parts=(part,))
+    counted = tuple(layer for layer in part.layers if layer.role not in without)
+    alone = replace(painting, parts=(replace(part, layers=counted),))
     codes = flattened(alone).read(area)[:3].astype(np.float32) / np.float32(65535)
     (codes,) = outwards(whole, codes)
     # Hair carries a colour along: single pixels of paint do not show.

@@ -121,7 +121,7 @@ class LayerStroke:
         """The relief that the layer has, or gets if the brush lays thickly, and the stroke on its heights."""
         target = self._target
         relief, same = target.layer.relief, thickness_brush(brush, wipe=wipe)
-        piles = brush.does.piles_up and not wipe
+        piles = (brush.does.piles_up or (brush.does.blade and brush.thick_px > 0)) and not wipe
         if target.on != "paint" or same is None or (relief is None and not piles):
             return relief, None
         if relief is None:
@@ -132,15 +132,15 @@ class LayerStroke:
             BLACK,
             wipe=wipe,
             seed=seed,
-            limit=self._relief_limit(),
+            limit=self._relief_limit(only_on_paint=brush.does.blade and piles),
             px=self._px,
             unseen=self._unseen,
         )
 
-    def _relief_limit(self) -> Limit:
-        """Held edges hold thickness to where there is paint."""
+    def _relief_limit(self, *, only_on_paint: bool) -> Limit:
+        """Held edges, and blades, hold thickness to where there is paint."""
         limit, pixels = self._target.limit, self._target.pixels
-        if not limit.hold_edges:
+        if not (limit.hold_edges or only_on_paint):
             return limit
         paint = Sheet(pixels.width, pixels.height, {key: tile[3:] for key, tile in pixels.tiles.items()})
         return Limit(paint if limit.frisket is None else joined(limit.frisket, paint, "meet"))

@@ -39,6 +39,8 @@ SHORTEST: Final = 0.12
 TUFT: Final = 0.45
 """Distance of tufts as a share of the length."""
 OFFSET: Final = 1 << 24
+RAGGED: Final = 0.3
+"""How unevenly combed hairs reach over the end of their paint, as a share of their length."""
 
 
 class FurStroke(WorkingStroke):
@@ -76,7 +78,10 @@ class FurStroke(WorkingStroke):
         roots = self._rooted(rows)
         role = _Role.of(self._brush, roots.chance)
         long = self._lengths(roots, role)
-        return self._painted(roots, role, self._grown(roots, role, long)), self._ranks(roots, role, long)
+        points = self._grown(roots, role, long)
+        if self._brush.does.from_paint:
+            points = self._within(points, roots.chance)
+        return self._painted(roots, role, points), self._ranks(roots, role, long)
 
     def _rooted(self, rows: DabRows) -> _Roots:
         """Where hairs stand in their dabs, as dense as a map says."""
@@ -114,6 +119,17 @@ class FurStroke(WorkingStroke):
             middles = _tufts(x, y, max(TUFT * brush.hair_px, 3.0))
             points = clumped(points, middles, brush.tuft * role.free, 0.5 * long).astype(np.float32)
         return points
+
+    def _within(self, points: Planes, chance: Chance) -> Planes:
+        """Combed hairs no longer than their paint reaches: a narrow bar becomes short hairs, and ends ragged."""
+        n, joints = points.shape[:2]
+        flat = points.reshape(-1, 2)
+        cover = _on_tiles(self._tile, 4, self._base.rect, flat[:, 0], flat[:, 1])[:, 3].reshape(n, joints)
+        bare = cover < 0.4 * np.maximum(cover[:, :1], 1e-6)
+        first = np.where(bare.any(axis=1), bare.argmax(axis=1), joints) / (joints - 1)
+        share = np.clip(first + RAGGED * (chance.of(WAVE) - 0.5), SHORTEST, 1)
+        result: Planes = (points[:, :1] + (points - points[:, :1]) * share[:, None, None]).astype(np.float32)
+        return result
 
     def _ranks(self, roots: _Roots, role: _Role, long: Floats) -> Planes:
         """Of its own stroke a hair lies over lower rows, of earlier strokes over all that its dab reaches up to."""

@@ -19,8 +19,8 @@ from japanner.painting.makers.base import (
     number,
     painted_map,
 )  # fmt: skip
-from japanner.painting.makers.fur.hairs import planted
-from japanner.painting.makers.fur.kinds import BODY, COATS, GUARD, STRAY, UNDER
+from japanner.painting.makers.fur.hairs import AT_ONCE, planted, wanted
+from japanner.painting.makers.fur.kinds import BODY, COATS, GUARD, STRAY, UNDER, Pass
 from japanner.painting.makers.fur.pelt import PAINTED, WHERE, Pelt, free
 from japanner.raster.geometry import Rect
 from japanner.raster.parallel import each
@@ -65,28 +65,36 @@ def _make(scene: Scene) -> list[Sheet]:
     pelt = Pelt.of(scene)
     coat = pelt.coat
     kinds = [(one, 1.0) for one in BODY] + [(one, coat.guard * scene["guard"] / 100) for one in GUARD] + [(STRAY, 1.0)]
-    passes = [(one, share, f"pass {n}") for n, (one, share) in enumerate(kinds)]
     edge_alone = scene["layers"] == EDGE_ALONE
-    if not edge_alone:
-        passes.append((UNDER, coat.under, "under"))
-    # Each pass has chance of its own, so that they can be planted side by side.
-    hairs = _all_of([partial(planted, pelt, *one) for one in passes])
-    hairs = _all_of([one.shaped for one in hairs])
-    scene.tell(0.35)
-    over = len(kinds)
-    ranks = [one.rank() for one in hairs[:over]]
-    strands = _all_of([one.strands for one in hairs])
+    body = [lot for n, (one, share) in enumerate(kinds) for lot in _lots(pelt, one, share, f"pass {n}")]
+    under = [] if edge_alone else _lots(pelt, UNDER, coat.under, "under")
+    # Each lot has chance of its own, so that they can be planted side by side.
+    found = _all_of([partial(_grown, pelt, *one) for one in (*body, *under)])
+    scene.tell(0.45)
+    over = len(body)
     # All of them in one order: one after another they would look like films.
-    whole = Strands.together(strands[:over], np.concatenate(ranks))
+    whole = Strands.together([one for one, _ in found[:over]], np.concatenate([rank for _, rank in found[:over]]))
     scene.tell(0.55)
     if edge_alone:
         return [_edge(scene, whole.where(_leaving(scene, whole)))]
-    lowest = Strands.together(strands[over:], hairs[over].rank())
+    lowest = Strands.together([one for one, _ in found[over:]], np.concatenate([rank for _, rank in found[over:]]))
     sheets = [_mass(pelt), _sheet("Undercoat", "texture", lowest, scene), _sheet("Coat", "strands", whole, scene)]
     scene.tell(0.85)
     if scene["edge"] > 0:
         sheets.append(_edge(scene, whole.where(_leaving(scene, whole))))
     return sheets
+
+
+def _lots(pelt: Pelt, one: Pass, share: float, name: str) -> list[tuple[Pass, float, str]]:
+    """A pass in lots that are not too large."""
+    count = max(-(-wanted(pelt, one, share) // AT_ONCE), 1)
+    return [(one, share / count, f"{name} {k}") for k in range(count)]
+
+
+def _grown(pelt: Pelt, one: Pass, share: float, name: str) -> tuple[Strands, NDArray[np.floating]]:
+    """The strands of a lot, and the order to lay them in."""
+    hairs = planted(pelt, one, share, name).shaped()
+    return hairs.strands(), hairs.rank()
 
 
 def _all_of(tasks: Sequence[Callable[[], T]]) -> list[T]:
@@ -134,6 +142,10 @@ COAT: Final = Maker(
         *painted_map("dark_map", "dark", "A layer whose paint says where hairs are dark, as on a saddle", WHERE),
         number("gloss", "gloss", 100, 0, 300, "How brightly it shines", unit=" %"),
         number("edge", "edge", 100, 0, 100, "How many hairs stand out over the silhouette", unit=" %"),
+        number("wet", "wet", 0, 0, 100, "How wet it is: dark, glossy, in tufts with pinched tips and gaps between",
+               unit=" %"),
+        *painted_map("wet_map", "wet", "A layer whose paint says where it is wet", WHERE),
+        number("tuft", "wet tufts", 20, 3, 400, "Width of wet tufts", unit=" px", px=True),
         choice("lit", "light", ("by the key light", PAINTED), "Work out the light, or take it from the paint beneath"),
         number("by_key", "of it", 100, 0, 100, "How much of the key light; the rest is as it is painted beneath",
                unit=" %"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Final
 
 import numpy as np
@@ -22,22 +23,36 @@ from japanner.strand import growing, shine
 from japanner.strand.comb import CombField
 from japanner.strand.strands import Strands
 
-__all__ = ["Hairs", "planted"]
+__all__ = ["AT_ONCE", "Hairs", "planted", "wanted"]
 
 Floats = NDArray[np.float32]
 
-JOINTS: Final = 8
+JOINTS: Final = 6
 WAVED_JOINTS: Final = 18
 COILED_JOINTS: Final = 56
 MOST_HAIRS: Final = 1_500_000
+LAYERS: Final = 22.0
+"""Lengths of hair, in thicknesses, from which on more hairs would only be hidden."""
+AT_ONCE: Final = 30_000
+"""So many hairs of a pass are worked out together: they stay near to the core."""
+SKY: Final = (0.022, 0.12)
+"""Share of the sky that hair mirrors straight on, and so much more aslant."""
+
+
+def wanted(pelt: Pelt, one: Pass, share: float) -> int:
+    """How many hairs of a pass a form without bare places would have."""
+    area = pelt.scene.form.area
+    # The longer hairs are, the more of them lie over each other, and the fewer of them are seen.
+    hidden = min((LAYERS * pelt.thick / max(pelt.long, 1.0)) ** 0.8, 1.0)
+    dense = pelt.scene["density"] / 100 / pelt.thick**2 * hidden
+    return int(min(one.share * share * pelt.coat.many * dense * area.width * area.height, MOST_HAIRS))
 
 
 def planted(pelt: Pelt, one: Pass, share: float, name: str) -> Hairs:
-    """Hairs of a pass, grown from roots spread over the silhouette."""
+    """Hairs of a pass, grown from roots spread over the silhouette; `name` is their chance's."""
     scene, coat, area = pelt.scene, pelt.coat, pelt.scene.form.area
     random = scene.chance(name)
-    dense = scene["density"] / 100 / pelt.thick**2
-    count = int(min(one.share * share * coat.many * dense * area.width * area.height, MOST_HAIRS))
+    count = wanted(pelt, one, share)
     places = (growing.spread(count, random) * (area.width, area.height)).astype(np.float32)
     i, j = places[:, 0].astype(np.intp), places[:, 1].astype(np.intp)
     i, j = np.minimum(i, area.width - 1), np.minimum(j, area.height - 1)
@@ -119,22 +134,26 @@ class Hairs:
         """Drawn into tufts and locks, and waved."""
         pelt, scene = self.pelt, self.pelt.scene
         coat, length = pelt.coat, self.length
-        mean = float(np.median(length)) if len(length) else 1.0
-        amount = coat.clump * scene["clump"] / 100 * self._by("clump_map")
+        mean = pelt.long * self.kind.long
+        amount = coat.clump * scene["clump"] / 100 * self._by("clump_map") * (1 - 0.8 * self.wet)
         bunch = np.zeros(len(length), np.intp)
-        for level, (gap, share) in enumerate(((0.85, self.kind.clump[0]), (0.30, self.kind.clump[1]))):
-            strong = np.minimum(share * amount, 1.0)
+        levels = [(0.85 * mean, self.kind.clump[0] * amount), (0.30 * mean, self.kind.clump[1] * amount)]
+        if np.any(self.wet):
+            levels.append((float(scene["tuft"]), 0.97 * self.wet))
+        for level, (gap, share) in enumerate(levels):
+            strong = np.minimum(share, 1.0)
             if not len(length) or float(np.max(strong)) < 0.02:
                 continue
-            spacing = max(gap * mean, 2.5)
-            # The same clumps for all passes, so that they fall together.
+            # The same clumps for all hairs of a pass, so that they fall together.
             scene.look_up()
-            at, middle = growing.nearest_clump(self.points, spacing, scene.chance(f"clumps {level}"))
-            if level == 0:
+            spacing = max(gap, 2.5)
+            at, middle = growing.nearest_clump(self.points, spacing, scene.chance(f"clumps {level}"), scene.form.area)
+            if level != 1:
                 bunch, self.middle = at, middle
             off = np.linalg.norm(self.points[:, 0] - middle, axis=1) / spacing
-            self.points = growing.clumped(self.points, middle, strong, 0.38 * length)
-            deep = 0.6 if coat.locks and level == 0 else 0.22
+            most = 0.38 * length if level < 2 else np.maximum(0.7 * length, spacing)
+            self.points = growing.clumped(self.points, middle, strong, most)
+            deep = 0.6 if level == 2 or (coat.locks and level == 0) else 0.22
             self.rim = self.rim * (1 - deep * strong * np.clip(off * 1.6, 0, 1) ** 2)
         high, turns = coat.wave
         curl = pelt.field.at(pelt.field.curl, self.points[:, 0, 0], self.points[:, 0, 1])
@@ -179,14 +198,16 @@ class Hairs:
         toward = np.asarray(scene.light, float)
         across = 0.6 + 0.4 * shine.diffuse(self.tangent, toward)
         spread = np.exp(0.16 * scene["variety"] / 100 * self.random.standard_normal(len(albedo)) * 2)
-        lit = albedo * light * (kind.value * across * spread * self.rim)[:, None]
+        # Water between hairs keeps light in, and a wet tuft lies over the dark of its own roots.
+        lit = albedo * light * (kind.value * across * spread * self.rim * (1 - 0.4 * self.wet))[:, None]
         stops = np.asarray(kind.stops)[None, :, None] ** (scene["contrast"] / 100)
-        linear = lit[:, None] * stops
-        linear = linear + self._shine(albedo)[:, None] * np.array((0.3, 1.0, 0.8))[None, :, None]
+        under = np.array((1.0, 0.2, 0.0))[None, :, None] * (0.6 * self.wet).reshape(-1, 1, 1)
+        linear = lit[:, None] * stops * (1 - under)
+        linear = linear + self._shine(albedo, spread)[:, None] * np.array((0.3, 1.0, 0.8))[None, :, None]
         return encoded(np.clip(linear, 0, 1)).astype(np.float32)
 
-    def _shine(self, albedo: NDArray[np.floating]) -> NDArray[np.floating]:
-        """What hair mirrors of the key (n, 3): a broad gloss by the form, and two highlights by the hair itself."""
+    def _shine(self, albedo: NDArray[np.floating], spread: NDArray[np.floating]) -> NDArray[np.floating]:
+        """What hair mirrors (n, 3): of the key a broad gloss by the form and two highlights by the hair itself; sky."""
         pelt, scene = self.pelt, self.pelt.scene
         toward = np.asarray(scene.light, float)
         half = half_way(toward, FRONT)
@@ -199,8 +220,19 @@ class Hairs:
         )
         lobes = 0.085 * narrow[:, None] + 0.20 * wide[:, None] * np.maximum(albedo, 0) ** 0.6
         key = np.asarray(scene.sources.key_colour)
-        gain = pelt.coat.gloss * scene["gloss"] / 100 * (0 if scene["lit"] == PAINTED else 1)
-        return (broad + lobes) * key * (reach * gain * self.kind.value)[:, None]
+        gain = pelt.coat.gloss * scene["gloss"] / 100 * (0 if scene["lit"] == PAINTED else 1) * (1 + 1.8 * self.wet)
+        shone = (broad + lobes) * key * (reach * gain * self.kind.value)[:, None]
+        # The sky is mirrored from above and, more, aslant: a black coat shows little else.
+        aslant = np.clip(1 - self.normal[:, 2], 0, 1) ** 2
+        open_up = np.clip(0.35 + 0.65 * self.normal[:, 1], 0, 1) * scene.form.openness[self.j, self.i]
+        cool = (SKY[0] + SKY[1] * aslant) * open_up * gain * self.kind.value * spread
+        found: NDArray[np.floating] = shone + cool[:, None] * np.asarray(scene.sources.sky_colour)
+        return found
+
+    @cached_property
+    def wet(self) -> NDArray[np.floating]:
+        """How wet each hair is (n,), 0..1."""
+        return np.broadcast_to(self.pelt.scene["wet"] / 100 * self._by("wet_map"), (len(self.length),))
 
     def _by(self, name: str) -> NDArray[np.floating] | float:
         """What a painted map says at the roots, 1 without one."""
@@ -224,6 +256,8 @@ class Hairs:
         if self.pelt.coat.locks and self.middle is not None:
             # A lock lies over the next one as a whole.
             roots = self.middle + 0.1 * (roots - self.middle)
+        elif np.any(self.wet) and self.middle is not None:
+            roots = self.middle + (1 - 0.9 * self.wet.reshape(-1, 1)) * (roots - self.middle)
         return field.at(field.rank, roots[:, 0], roots[:, 1]) + (
             0.25 * self.length * self.random.standard_normal(len(self.length)) / field.cell
         ).astype(np.float32)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Final
 
 import numpy as np
@@ -28,6 +29,8 @@ THINNEST_PX: Final = 0.55
 SKETCHED_PX: Final = 1.6
 
 PAINTED: Final = "as painted"
+LIT: Final = ("shadow", "accent", "bounce", "light", "highlight", "glow")
+"""Roles of layers that light is painted on."""
 WHERE: Final = "where, by layers"
 
 
@@ -56,14 +59,36 @@ class Pelt:
         dense = scene.map("density_map")
         random, shape = scene.chance("field"), form.cover.shape
         noise = 6 * fractal(random, shape, 30, 2) + 3 * fractal(random, shape, 9, 1)
-        beneath = srgb.decode(own_paint(scene.painting, part, form.area)).astype(np.float32)
+        beneath = _beneath(scene)
         density = form.cover * (1 if dense is None else dense) * free(scene, form.area)
         return Pelt(scene, COATS[scene["coat"]], field, beneath, _light(scene), density, long, noise)
+
+    @cached_property
+    def long(self) -> float:
+        """Length of most hairs of a plain pass, px."""
+        covered = self.length[self.scene.form.cover > 0.5]
+        return float(self.scene["length"]) * self.coat.long * (float(np.median(covered)) if len(covered) else 1.0)
 
     @property
     def thick(self) -> float:
         """Thickness of hairs, px: on a small canvas fewer and thicker ones stand for many that would hardly show."""
         return max(float(self.scene["thick"]), SKETCHED_PX if self.scene.sketch else THINNEST_PX)
+
+
+def _by_key_share(scene: Scene) -> float:
+    return scene["by_key"] / 100 if scene["lit"] != PAINTED else 0.0
+
+
+def _beneath(scene: Scene) -> Plane:
+    """Linear colour (3, h, w) of the paint beneath; as far as the key light is worked out, without the light that is
+    painted, which would count twice.
+    """
+    share = np.float32(_by_key_share(scene))
+    found = np.zeros((3, *scene.form.cover.shape), np.float32)
+    for weight, without in ((share, LIT), (1 - share, ())):
+        if weight > 0:
+            found += weight * srgb.decode(own_paint(scene.painting, scene.part, scene.form.area, without))
+    return found
 
 
 def free(scene: Scene, area: Rect) -> Plane | float:
@@ -77,7 +102,7 @@ def _light(scene: Scene) -> Plane:
     paint beneath has the light in it already. Maps lift it or deepen it.
     """
     form = scene.form
-    share = scene["by_key"] / 100 if scene["lit"] != PAINTED else 0.0
+    share = _by_key_share(scene)
     found = np.ones((3, *form.cover.shape), np.float32)
     if share > 0:
         found = _by_key(scene) * np.float32(share) + np.float32(1 - share)
