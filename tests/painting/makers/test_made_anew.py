@@ -113,3 +113,26 @@ def test_files_keep_what_layers_were_made_from_but_in_eight_bits(still_life, tmp
     small = opened(tmp_path / "small.ora").painting
     assert {one.made.seen for part in small.parts for one in part.layers if one.made} == {0}
     assert np.isfinite([one.made.run for part in small.parts for one in part.layers if one.made]).all()
+
+
+@pytest.mark.parametrize("maker", ["flesh strokes", "coat"])
+def test_paint_beneath_counts_for_what_takes_its_colours_from_it_and_paint_above_does_not(maker):
+    script = Script.new(200, 160)
+    part = part_of(script, "Fur", "fur", disc(100, 80, 60), (0.5, 0.4, 0.3))
+    marks = script.layer(part, "undertone", mode="Normal", strength=1.0)
+    settings = {"length": 12.0} if maker == "coat" else {"brush": 14.0}
+    script.do(Make(part, maker, settings, seed=1))
+    made = [one.uid for one in script.painting.part(part).layers if one.made]
+    glaze = script.layer(part, "texture", mode="Normal", strength=1.0)
+    brush = shipped_brush("Round").with_changes(size_px=40.0)
+    script.stroke(glaze, brush, (0.1, 0.2, 0.9), [(60, 80, 1.0), (140, 80, 1.0)])
+    assert not names(script)
+    script.stroke(marks, brush, (0.9, 0.85, 0.8), [(60, 60, 1.0), (140, 60, 1.0)])
+    assert names(script) == {"Fur"}
+    script.do(MakeAnew())
+    assert not names(script)
+    # Nothing of the blue above has come into it.
+    for uid in made:
+        codes = script.painting.layer(uid).pixels.read(script.painting.rect).astype(float)
+        bluer = (codes[2] > 1.1 * codes[0]) & (codes[3] > 20000)
+        assert bluer[70:90, 70:130].mean() < 0.05

@@ -16,14 +16,14 @@ from japanner.painting.makers.flesh.skin import SKIN
 from japanner.painting.makers.flesh.strokes import FLESH_STROKES
 from japanner.painting.makers.fur.coat import COAT
 from japanner.painting.makers.glass import GLASS
-from japanner.painting.makers.grounds import grounds_of
+from japanner.painting.makers.grounds import before_run, grounds_of
 from japanner.painting.makers.head_hair import HEAD_HAIR
 from japanner.painting.makers.lay_in import LAY_IN
 from japanner.painting.makers.leather import WET_NOSE
 from japanner.painting.makers.metal import METAL
 from japanner.painting.model import Made, Painting, Part
 
-__all__ = ["MAKERS", "Maker", "Scene", "Setting", "Sheet", "made_from", "outdated", "start_of"]
+__all__ = ["MAKERS", "Maker", "Scene", "Setting", "Sheet", "before_run", "made_from", "outdated", "start_of"]
 
 _ALL: Final = (
     LAY_IN, FACETS, EYE, LASHES, METAL, GLASS, SHEER, CLOTH, SKIN, FLESH_STROKES, WET_NOSE, COAT, HEAD_HAIR,
@@ -52,8 +52,7 @@ def outdated(painting: Painting, part: Part) -> list[Made]:
         maker = MAKERS.get(made.maker)
         if maker is None or not made.seen:
             continue
-        without = tuple(one for one in part.layers if one.made is None or one.made.run != made.run)
-        below = painting.with_part(part.uid, layers=without)
+        below = before_run(painting, part, maker, made.run)
         if made_from(below, below.part(part.uid), maker, maker.checked(made.settings)) != made.seen:
             found.append(made)
     return found

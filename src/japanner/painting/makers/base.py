@@ -362,6 +362,8 @@ class Maker:
     """What of the rest of the painting it depends on: "behind" the part, all parts "beside" it, or nothing."""
     combed: bool = False
     """It follows the part's comb, its maps of fur, and keeps off bald parts."""
+    covers: bool = False
+    """It takes its colours from what is painted beneath it in its part."""
     whole: bool = False
     """What is behind the part is painted into its layers: its flats have to be there in full, or all of it is pale."""
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import weakref
 from collections.abc import Collection, Iterator, Mapping
+from dataclasses import replace
 from typing import Any
 from zlib import crc32
 
@@ -13,9 +14,23 @@ from japanner.painting.model import Layer, Painting, Part
 from japanner.raster.tiles import Raster
 from japanner.types import Tile
 
-__all__ = ["grounds_of"]
+__all__ = ["before_run", "grounds_of"]
 
 _tiles: dict[int, tuple[weakref.ref[Any], int]] = {}
+
+
+def before_run(painting: Painting, part: Part, maker: Maker, run: int) -> Painting:
+    """The painting as a run of a maker finds it: without its own layers; those over them are hidden from makers that
+    take their colours from what is beneath, but still there for maps.
+    """
+    line = part.layers
+    first = next((i for i, one in enumerate(line) if one.made is not None and one.made.run == run), len(line))
+    kept = [
+        replace(one, shown=False) if maker.covers and i > first and one.role != "flat" else one
+        for i, one in enumerate(line)
+        if one.made is None or one.made.run != run
+    ]
+    return painting.with_part(part.uid, layers=tuple(kept))
 
 
 def grounds_of(painting: Painting, part: Part, maker: Maker, values: Mapping[str, Any], seeing: Collection[str]) -> int:
@@ -52,6 +67,8 @@ def _grounds(
     for layer in part.layers:
         if layer.uid in maps:
             yield _of_layer(layer)
+    if maker.covers:
+        yield from _of_part(part, frozenset())
     if maker.sees:
         yield repr(painting.ground)
         index = painting.parts.index(part)

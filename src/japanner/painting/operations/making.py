@@ -7,7 +7,7 @@ from typing import Any, ClassVar
 
 from japanner import checks
 from japanner.errors import InputError
-from japanner.painting.makers import MAKERS, Scene, Sheet, made_from, outdated
+from japanner.painting.makers import MAKERS, Scene, Sheet, before_run, made_from, outdated
 from japanner.painting.model import Layer, Made, Painting, Part
 from japanner.painting.operations.base import Change, areas_of, tiles_between
 from japanner.raster.geometry import Rect
@@ -48,7 +48,7 @@ class Make:
         former = {one.made.sheet: one for one in part.layers if one.made and one.made.run == self.again}
         if self.again and not former:
             raise InputError("There is nothing of that run any more; make it anew")
-        below = _without(painting, part, former)
+        below = before_run(painting, part, maker, self.again)
         values = maker.checked(self.settings)
         sheets = maker.made(Scene(below, below.part(part.uid), values, self.seed, watching(), sketch))
         seen = 0 if sketch else made_from(below, below.part(part.uid), maker, values)
@@ -109,12 +109,6 @@ def _less(now: float, whole: float, former: float, amount: float) -> float:
     if former == amount:
         return now
     return min(whole * amount if former == 0 else now * amount / former, 1.0)
-
-
-def _without(painting: Painting, part: Part, former: dict[str, Layer]) -> Painting:
-    """The painting as it was before a run: a maker must not see what it made itself."""
-    gone = list(former.values())
-    return painting.with_part(part.uid, layers=tuple(one for one in part.layers if one not in gone))
 
 
 @dataclass(frozen=True)

@@ -76,4 +76,5 @@ FLESH_STROKES: Final = Maker(
         DEPTH,
     ),
     _make,
+    covers=True,
 )  # fmt: skip

@@ -155,4 +155,5 @@ COAT: Final = Maker(
     ),
     _make,
     combed=True,
+    covers=True,
 )  # fmt: skip
