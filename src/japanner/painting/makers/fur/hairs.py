@@ -35,7 +35,7 @@ LAYERS: Final = 22.0
 """Lengths of hair, in thicknesses, from which on more hairs would only be hidden."""
 AT_ONCE: Final = 30_000
 """So many hairs of a pass are worked out together: they stay near to the core."""
-SKY: Final = (0.022, 0.12)
+SKY: Final = (0.018, 0.09)
 """Share of the sky that hair mirrors straight on, and so much more aslant."""
 
 
@@ -225,7 +225,7 @@ class Hairs:
         # The sky is mirrored from above and, more, aslant: a black coat shows little else.
         aslant = np.clip(1 - self.normal[:, 2], 0, 1) ** 2
         open_up = np.clip(0.35 + 0.65 * self.normal[:, 1], 0, 1) * scene.form.openness[self.j, self.i]
-        cool = (SKY[0] + SKY[1] * aslant) * open_up * gain * self.kind.value * spread
+        cool = (SKY[0] + SKY[1] * aslant) * open_up * gain * pelt.coat.gloss**0.7 * self.kind.value * spread
         found: NDArray[np.floating] = shone + cool[:, None] * np.asarray(scene.sources.sky_colour)
         return found
 

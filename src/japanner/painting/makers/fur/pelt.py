@@ -31,6 +31,8 @@ SKETCHED_PX: Final = 1.6
 PAINTED: Final = "as painted"
 LIT: Final = ("shadow", "accent", "bounce", "light", "highlight", "glow")
 """Roles of layers that light is painted on."""
+DARK, DARKEST = (0.012, 0.08), 0.4
+"""Between these linear luminances of its colour hair takes light as others do, down to such a share of it."""
 WHERE: Final = "where, by layers"
 
 
@@ -122,4 +124,7 @@ def _by_key(scene: Scene) -> Plane:
     share = linear / np.maximum(albedo, 1e-3)[:, None, None]
     # Half of the light's own colour: hair scatters it among many.
     even = srgb.luminance(np.moveaxis(share, 0, -1))
-    return ((share + even) / 2).astype(np.float32)
+    share = (share + even) / 2
+    # Dark hair takes in what falls on it: it is light where it shines, and hardly elsewhere.
+    kept = np.float32(np.interp(srgb.luminance(albedo), DARK, (DARKEST, 1.0)))
+    return np.where(share > 1, 1 + (share - 1) * kept, share).astype(np.float32)
