@@ -22,6 +22,7 @@ __all__ = [
     "ENGINE_MARK",
     "MARKS",
     "SAVED",
+    "Beginning",
     "Document",
     "Past",
     "begun",
@@ -49,7 +50,7 @@ MARKS: Final = (SAVED["op"], CHECKPOINT["op"], ENGINE_MARK)
 
 
 @dataclass(frozen=True)
-class _Begin:
+class Beginning:
     """What the first record says of an empty canvas; as in `Painting`."""
 
     width: int
@@ -317,7 +318,7 @@ def replayed(painting: Painting, records: Iterable[Record]) -> Painting:
 
 def new_document(width: int, height: int, **settings: Any) -> Document:
     """An empty painting whose first record says how it began; settings as in `Painting`."""
-    begin = from_record(_Begin, {"width": width, "height": height, **settings}, "begin")
+    begin = from_record(Beginning, {"width": width, "height": height, **settings}, "begin")
     return Document(begin.painting(), records=[{"op": "begin", "width": width, "height": height, **settings}])
 
 
@@ -327,4 +328,4 @@ def begun(records: Iterable[Record]) -> Painting:
     if not standing or standing[0].get("op") != "begin":
         raise InputError("journal: expected it to say how the painting began")
     settings = {name: value for name, value in standing[0].items() if name != "op"}
-    return replayed(from_record(_Begin, settings, "begin").painting(), standing[1:])
+    return replayed(from_record(Beginning, settings, "begin").painting(), standing[1:])

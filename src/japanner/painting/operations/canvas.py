@@ -46,6 +46,11 @@ class FrameCanvas:
         fresh = _remade(painting, self.width, self.height, painting.ppi, reframed, (-x, -y))
         return fresh, _change("frame canvas", frame)
 
+    def scaled(self, factor: float) -> FrameCanvas:
+        """The same on a painting `factor` times as large."""
+        x, y, width, height = (round(v * factor) for v in (self.x, self.y, self.width, self.height))
+        return FrameCanvas(x, y, max(width, 1), max(height, 1))
+
 
 @dataclass(frozen=True)
 class ScaleCanvas:
@@ -70,6 +75,10 @@ class ScaleCanvas:
             factor,
         )
         return fresh, _change("scale canvas", fresh.rect)
+
+    def scaled(self, factor: float) -> ScaleCanvas:
+        """The same on a painting `factor` times as large."""
+        return replace(self, width=max(round(self.width * factor), 1), height=max(round(self.height * factor), 1))
 
 
 def _change(words: str, frame: Rect) -> Change:

@@ -75,6 +75,11 @@ class FloodFill:
         sheet = Sheet.of_codes(region, area, painting.width, painting.height)
         return target.changed_to(_laid(target.pixels, sheet, target.colour(self.colour)), "fill")
 
+    def scaled(self, factor: float) -> FloodFill:
+        """The same on a painting `factor` times as large."""
+        gap, under = (max(round(px * factor), min(px, 1)) for px in (self.gap_px, self.under_px))
+        return replace(self, x=self.x * factor, y=self.y * factor, gap_px=gap, under_px=under)
+
 
 @dataclass(frozen=True)
 class Gradient:

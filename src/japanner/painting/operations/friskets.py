@@ -17,6 +17,10 @@ from japanner.raster.tiles import Sheet
 __all__ = ["FRISKET_CHANGES", "ChangeFrisket", "DropFrisket", "SetFrisket"]
 
 
+SHAPE_PX: Final = ("x", "y", "x0", "y0", "x1", "y1", "points", "nodes")
+"""Fields of shapes that are places on the canvas."""
+
+
 @dataclass(frozen=True)
 class SetFrisket:
     """Lay a frisket of some shape (a record, `japanner.painting.form.frisket_shapes`): in place of the one that is on
@@ -36,6 +40,15 @@ class SetFrisket:
             sheet = inverted(sheet)
         frisket = Frisket(_some(sheet), tuple(tuple(float(v) for v in node) for node in nodes))
         return replace(painting, frisket=frisket), Change(f"{self.shape['shape']} frisket")
+
+    def scaled(self, factor: float) -> SetFrisket:
+        """The same on a painting `factor` times as large."""
+
+        def one(value: Any) -> Any:
+            return [one(v) for v in value] if isinstance(value, (list, tuple)) else value * factor
+
+        shape = {name: one(v) if name in SHAPE_PX else v for name, v in self.shape.items()}
+        return replace(self, shape=shape)
 
 
 FRISKET_CHANGES: Final[dict[str, Callable[[Sheet, float], Sheet]]] = {
@@ -60,6 +73,10 @@ class ChangeFrisket:
             raise InputError("There is no frisket to change")
         sheet = _some(change(painting.frisket.sheet, self.px))
         return replace(painting, frisket=Frisket(sheet)), Change(f"{self.change} frisket")
+
+    def scaled(self, factor: float) -> ChangeFrisket:
+        """The same on a painting `factor` times as large."""
+        return replace(self, px=self.px * factor)
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import ClassVar, Final
 
 import numpy as np
@@ -61,6 +61,10 @@ class ChangeMask:
         else:
             fresh = _mask_of(softened(mask_sheet(painting, layer), self.px), ground=0.0)
         return _with_mask(painting, layer, fresh, f"{self.change} mask")
+
+    def scaled(self, factor: float) -> ChangeMask:
+        """The same on a painting `factor` times as large."""
+        return replace(self, px=self.px * factor)
 
 
 @dataclass(frozen=True)

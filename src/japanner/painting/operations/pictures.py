@@ -22,13 +22,13 @@ FITS: Final = ("size", "inside", "over")
 """A picture at its own size in the middle, as large as fits on the canvas, or as covers it."""
 
 
-def fitted_matrix(width: int, height: int, canvas: Rect, fit: str) -> np.ndarray:
+def fitted_matrix(width: int, height: int, canvas: Rect, fit: str, times: float = 1.0) -> np.ndarray:
     """Where a picture goes: its pixels to canvas positions, 3x3."""
     checks.one_of("fit", fit, FITS)
     across, down = canvas.width / width, canvas.height / height
-    scale = {"size": 1.0, "inside": min(across, down), "over": max(across, down)}[fit]
+    scale = {"size": times, "inside": min(across, down), "over": max(across, down)}[fit]
     x, y = (canvas.width - width * scale) / 2, (canvas.height - height * scale) / 2
-    if fit == "size":
+    if fit == "size" and times == 1:
         x, y = round(x), round(y)
     return np.array([[scale, 0, x], [0, scale, y], [0, 0, 1]], float)
 
@@ -38,7 +38,7 @@ class AddPicture:
     """A new layer, last in its part's build, with a picture on it.
 
     data: PNG of straight pixels as text (`japanner.raster.codec`). matrix: from the picture's pixels to the canvas,
-    9 numbers; else `fit` says where it goes.
+    9 numbers; else `fit` says where it goes. times: how much larger than it is it is laid at its own size.
     """
 
     op: ClassVar[str] = "add picture"
@@ -51,16 +51,25 @@ class AddPicture:
     strength: float = 1.0
     fit: str = "size"
     matrix: tuple[float, ...] = ()
+    times: float = 1.0
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
         pixels = premultiplied(from_text(self.data))
         _, height, width = pixels.shape
         whole = Rect(0, 0, width, height)
         matrix = (
-            checked_matrix(self.matrix, whole) if self.matrix else fitted_matrix(width, height, painting.rect, self.fit)
+            checked_matrix(self.matrix, whole)
+            if self.matrix
+            else fitted_matrix(width, height, painting.rect, self.fit, self.times)
         )
         raster = placed(pixels, matrix, painting.width, painting.height)
         return _with_layer(painting, self.part, raster, self.name, self.role, self.place, self.mode, self.strength)
+
+    def scaled(self, factor: float) -> AddPicture:
+        """The same on a painting `factor` times as large."""
+        scale = np.diag((factor, factor, 1.0))
+        matrix = tuple(map(float, (scale @ np.reshape(self.matrix, (3, 3))).ravel())) if self.matrix else ()
+        return replace(self, matrix=matrix, times=self.times * factor)
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, ClassVar
 
 from japanner.painting.model import Painting
@@ -33,6 +33,12 @@ class Stroke:
         stroke = LayerStroke(painting, self.layer, brush, self.colour, wipe=self.wipe, on=self.on, seed=self.seed)
         areas = stroke.add(samples_from_rows(self.samples)) + stroke.finish()
         return self.finished(stroke, areas)
+
+    def scaled(self, factor: float) -> Stroke:
+        """The same on a painting `factor` times as large."""
+        brush = Brush.from_record(self.brush).scaled(factor)
+        samples = tuple((x * factor, y * factor, *rest) for x, y, *rest in self.samples)
+        return replace(self, brush=brush.to_record(), samples=samples)
 
     def finished(self, stroke: LayerStroke, areas: list[Rect]) -> tuple[Painting, Change]:
         """The painting with a stroke that was painted live; `apply` would give the same bytes."""

@@ -137,6 +137,13 @@ class SetGuide:
         guide = None if self.guide is None else from_record(HeadGuide, self.guide, "guide")
         return painting.with_part(self.part, guide=guide), Change("head guide")
 
+    def scaled(self, factor: float) -> SetGuide:
+        """The same on a painting `factor` times as large."""
+        if self.guide is None:
+            return self
+        px: dict[str, Any] = {name: self.guide[name] * factor for name in ("x", "y", "height_px") if name in self.guide}
+        return replace(self, guide={**self.guide, **px})
+
 
 @dataclass(frozen=True)
 class SetComb:
