@@ -220,8 +220,8 @@ def test_a_damaged_state_gives_one_sentence(change, words, script, tmp_path):
     ("name", "data", "words"),
     [
         ("a.ora", b"", "a.ora is empty"),
-        ("a.ora", b"hello there", "is neither an OpenRaster painting nor a PNG picture"),
-        ("a.png", b"\xff\xd8\xff\xe0 a picture of another kind", "is neither an OpenRaster painting nor a PNG picture"),
+        ("a.ora", b"hello there", "none of the kinds that can be opened: OpenRaster painting, PNG picture"),
+        ("a.png", b"\xff\xd8\xff\xe0 a picture of another kind", "is damaged, or no picture"),
         ("a.png", png.SIGNATURE + b"rubbish", "is not a readable PNG picture"),
         ("a.ora", b"PK\3\4 rubbish", "is damaged or cut off"),
     ],

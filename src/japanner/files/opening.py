@@ -11,7 +11,8 @@ from japanner.files.reading import file_size, reason
 
 __all__ = ["Opened", "open_painting"]
 
-LONGEST_BEGIN = max(len(kind.begins) for kind in FORMATS)
+READABLE = tuple(kind for kind in FORMATS if kind.open is not None)
+LONGEST_BEGIN = max(len(begin) for kind in READABLE for begin in kind.begins)
 
 
 def open_painting(path: Path) -> Opened:
@@ -20,8 +21,8 @@ def open_painting(path: Path) -> Opened:
     try:
         with path.open("rb") as file:
             begins = file.read(LONGEST_BEGIN)
-        for kind in FORMATS:
-            if begins.startswith(kind.begins):
+        for kind in READABLE:
+            if begins.startswith(kind.begins) and kind.open is not None:
                 return kind.open(path)
     except OSError as error:
         raise FileFormatError(f"{path.name} cannot be read: {reason(error)}.") from error
@@ -29,5 +30,5 @@ def open_painting(path: Path) -> Opened:
         raise FileFormatError(f"{path.name} needs more memory than there is.") from error
     if size == 0:
         raise FileFormatError(f"{path.name} is empty.")
-    kinds = " nor a ".join(kind.name for kind in FORMATS[1:])
-    raise FileFormatError(f"{path.name} is neither an {FORMATS[0].name} nor a {kinds}.")
+    kinds = ", ".join(kind.name for kind in READABLE)
+    raise FileFormatError(f"{path.name} is of none of the kinds that can be opened: {kinds}.")

@@ -38,6 +38,7 @@ __all__ = [
     "export",
     "export_pixels",
     "opened",
+    "painting_of",
     "read",
     "size_of",
     "to_srgb",
@@ -167,7 +168,11 @@ def to_srgb(pixels: NDArray[np.uint16], profile: bytes) -> tuple[NDArray[np.uint
 
 def opened(path: Path) -> Opened:
     """A picture becomes the flat of a single part."""
-    picture = read(read_bytes(path), path.name)
+    return painting_of(read(read_bytes(path), path.name), path)
+
+
+def painting_of(picture: Picture, path: Path) -> Opened:
+    """A painting whose only part has a picture for its flat."""
     _, height, width = picture.pixels.shape
     ppi = picture.ppi if picture.ppi and 1 <= picture.ppi <= 10000 else 300.0
     try:

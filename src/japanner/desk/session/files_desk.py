@@ -38,7 +38,8 @@ if TYPE_CHECKING:
 
 __all__ = ["FilesDesk"]
 
-KINDS = f"Paintings and pictures ({' '.join(f'*{kind.ending}' for kind in FORMATS)});;All files (*)"
+ENDINGS = " ".join(f"*{ending}" for kind in FORMATS if kind.open for ending in kind.endings)
+KINDS = f"Paintings and pictures ({ENDINGS});;All files (*)"
 PNG = next(kind for kind in FORMATS if kind.ending == ".png")
 Progress = Callable[[float, str], None]
 
