@@ -2,7 +2,7 @@
 PYTHON ?= python3
 BIN := .venv/bin
 
-.PHONY: demo run test soak lint docs rooms bench demos demos-check icons wheel install uninstall screenshots set-up clean
+.PHONY: demo run test soak lint docs rooms bench demos demos-check icons manual wheel install uninstall screenshots set-up clean
 
 demo: set-up
 	$(BIN)/japanner demo tidebell
@@ -44,6 +44,10 @@ demos: set-up
 
 demos-check: set-up
 	$(BIN)/python tools/demos.py --check
+
+# The manual page, from the words of the command line.
+manual: set-up
+	$(BIN)/python -m tools.manual
 
 icons: set-up
 	$(BIN)/python tools/icons.py

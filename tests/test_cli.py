@@ -25,7 +25,7 @@ def quick_demo(monkeypatch, script):
 @pytest.mark.parametrize("name", ["a.ora", "a.png"])
 def test_a_demo_can_be_saved_without_a_window(quick_demo, name, tmp_path, capsys):
     assert cli.main(["demo", "studies", "--save", str(tmp_path / name)]) == 0
-    assert "Half way" in capsys.readouterr().out
+    assert "Half way" in capsys.readouterr().err
     opened = open_painting(tmp_path / name)
     assert opened.native == (name == "a.ora")
     if opened.native:
@@ -39,7 +39,7 @@ def test_saving_where_it_cannot_be_says_why(quick_demo, tmp_path, capsys):
 
 def test_bad_arguments_are_refused(capsys):
     for arguments in (
-        ["--save", "a.ora"],
+        ["demo", "--save", "a.ora"],
         ["demo", "ghosts"],
         ["demo", "studies", "--stage", "glaze"],
         ["demo", "hair", "--stage", "flat"],

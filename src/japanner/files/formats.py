@@ -9,7 +9,8 @@ from pathlib import Path
 from typing import Final
 
 from japanner.errors import InputError
-from japanner.files import flat, ora_read, ora_write, pdf, png
+from japanner.files import ora_read, ora_write, png
+from japanner.files.exchange import flat, pdf
 from japanner.files.opened import Opened
 from japanner.painting.model import Painting
 

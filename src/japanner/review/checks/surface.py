@@ -52,6 +52,8 @@ def _blended(seen: Seen) -> list[Finding]:
         return []
     share = 100 * smooth / total
     why = f"{share:.0f} % of skin, hair, fur and cloth is blended until nothing of its texture is left."
+    if SMOOTH.word(share) == "good":
+        why = "Skin, hair, fur and cloth have texture."
     return [Finding(BLENDED.name, share, "% without texture", SMOOTH, why, where=where)]
 
 
@@ -118,6 +120,8 @@ def _bare(seen: Seen) -> list[Finding]:
         untouched = inside & seen.bare
         share = 100 * float(untouched.sum() / inside.sum())
         why = f"{one.part.name}: {share:.0f} % is one even colour, as it was filled."
+        if EMPTY.word(share) == "good":
+            why = "Every part has more than its flat."
         found.append(Finding(BARE.name, share, "% bare", EMPTY, why, one.part.uid, one.part.name,
                              untouched.astype(np.float32)))  # fmt: skip
     worst = max(found, key=lambda one: one.number, default=None)

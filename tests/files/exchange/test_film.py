@@ -8,7 +8,7 @@ import pytest
 from PIL import Image
 
 from japanner.errors import InputError, SaveError
-from japanner.files.film import FilmPlan, frames, write_film
+from japanner.files.exchange.film import FilmPlan, frames, write_film
 from japanner.scripting import Script, shipped_brush
 
 

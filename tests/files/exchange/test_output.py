@@ -13,7 +13,7 @@ from PIL import Image, ImageCms
 from pypdf import PdfReader
 
 from japanner.errors import FileFormatError, InputError, SaveError
-from japanner.files import flat, pdf
+from japanner.files.exchange import flat, pdf
 from japanner.files.formats import EXPORTS, FORMATS, export_for
 from japanner.files.opening import open_painting
 from japanner.painting.operations import Fill, SetLayer

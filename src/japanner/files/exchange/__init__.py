@@ -1,0 +1,1 @@
+"""What goes out to others and comes in from them: flat pictures, pages, films."""
