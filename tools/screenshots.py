@@ -23,6 +23,7 @@ import japanner.desk
 from japanner.demo import DEMOS
 from japanner.desk.app import make_application
 from japanner.desk.tasks.comb import CombTask
+from japanner.desk.tasks.critique import CritiqueTask
 from japanner.desk.tasks.maquette.task import MaquetteTask
 from japanner.desk.tasks.move import MoveTask, Pose
 from japanner.desk.theme import font, theme
@@ -340,14 +341,13 @@ def _flats(window: MainWindow) -> None:
     _shot(window, "move")
     window.easel.leave_task()
     window.easel.fit()
-    session.looking.set_view(guides_shown=True)
-    session.work.work_on_part(session.painting.parts[0].uid)
-    window.tasks.take_up("head")
-    window.easel.look_at(1000, 760, zoom=0.5)
-    _shot(window, "head-guide")
+    critique = window.tasks.take_up("critique")
+    assert isinstance(critique, CritiqueTask)
+    critique.wait()
+    critique.choose(next(one for one in critique.found if one.check == "figure against ground"))
+    QApplication.processEvents()
+    _shot(window, "critique")
     window.easel.leave_task()
-    window.easel.fit()
-    session.looking.set_view(guides_shown=False)
     head = next(part for part in session.painting.parts if part.name == "Head")
     session.work.work_on_part(head.uid)
     session.hand.set_colour(tidebell.FLATS["Head"][1])

@@ -81,10 +81,9 @@ def _row(seen: Seen, one: Finding) -> str:
     style = "good" if one.word == GOOD else "problem" if one.word == PROBLEM else "look"
     shown = "" if one.where is None or one.word == GOOD else f'<img src="{_data_of(_small(marked(seen, one)))}" alt="">'
     advice = "" if one.word == GOOD else f"<p>{html.escape(check.advice)} <i>({html.escape(check.tool)})</i>.</p>"
-    low, high = one.range.good
     return (
         f'<section class="{style}"><h2>{html.escape(one.check)}: {one.word}</h2>'
-        f"<p><b>{html.escape(one.figure)}</b> (good: {low:g} to {high:g})</p>"
+        f"<p><b>{html.escape(one.figure)}</b> (good: {one.range.words})</p>"
         f"<p>{html.escape(one.why)}</p>{advice}{shown}</section>"
     )
 

@@ -32,6 +32,14 @@ class Range:
             return GOOD
         return LOOK if self.fair[0] <= number <= self.fair[1] else PROBLEM
 
+    @property
+    def words(self) -> str:
+        """Where it is good; an end that is never passed is not named."""
+        low, high = self.good
+        if high >= self.fair[1]:
+            return f"from {low:g}"
+        return f"up to {high:g}" if low <= self.fair[0] else f"{low:g} to {high:g}"
+
 
 @dataclass(frozen=True, eq=False)
 class Finding:

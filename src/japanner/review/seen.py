@@ -98,7 +98,7 @@ class Seen:
         deviation = np.sqrt(np.maximum(self.blurred(soft * soft, 6.0) - self.blurred(soft, 6.0) ** 2, 0))
         even = (deviation < EVEN) & (self.values > 1) & (self.values < 99)
         # As far as the paint beside it reached into what was measured.
-        size = 2 * max(round(12 * self.px), 1) + 1
+        size = 2 * max(round(24 * self.px), 1) + 1
         found: Mask = cv2.dilate(even.astype(np.uint8), np.ones((size, size), np.uint8)) > 0
         return found
 

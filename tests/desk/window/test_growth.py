@@ -114,7 +114,7 @@ def test_no_stage_is_too_short_to_be_seen():
 
 def test_without_moments_the_command_says_why(window):
     window.show_bench()
-    command = window.menus.commands["Look › Watch it grow"]
+    command = window.menus.commands["Review › Watch it grow"]
     assert not command.ready
     command.call(window.tell)
     assert "keeps no moments" in window.messages.message.text()

@@ -8,7 +8,7 @@ from typing import Final
 
 __all__ = ["HELD", "MENUS", "PANEL_KEYS", "Command", "Held", "Need"]
 
-MENUS: Final = ("Painting", "Edit", "Part", "Layer", "Stroke", "Frisket", "Look", "Help")
+MENUS: Final = ("Painting", "Edit", "Part", "Layer", "Stroke", "Frisket", "Look", "Review", "Help")
 
 
 @dataclass(frozen=True)

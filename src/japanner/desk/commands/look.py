@@ -124,9 +124,6 @@ def _bench(desk: Desk) -> list[Command]:
         Command("Look", "Easel alone", pages.toggle_alone, ("F",), "All panels away; a touched edge, or a panel's key "
                 "held, brings it in over the picture", "e", checked=lambda: pages.bench.alone),
         *(_panel(desk, name, text) for name, text in PANEL_WORDS.items()),
-        Command("Look", "Watch it grow", pages.watch_growth, tip="How the painting came about, as its file keeps it",
-                group="e", need=Need(lambda: bool(desk.session.document.moments),
-                                     "The file of this painting keeps no moments of its growth.")),
         Command("Look", "Full screen", pages.toggle_full_screen, ("F11",), group="e",
                 checked=lambda: pages.full_screen),
     ]  # fmt: skip

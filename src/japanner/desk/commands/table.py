@@ -11,13 +11,14 @@ from japanner.desk.commands.layer import layer_commands
 from japanner.desk.commands.look import look_commands
 from japanner.desk.commands.painting import painting_commands
 from japanner.desk.commands.part import part_commands
+from japanner.desk.commands.review import review_commands
 from japanner.desk.commands.stroke import stroke_commands
 
 __all__ = ["all_commands"]
 
 MENU_COMMANDS = (
     painting_commands, edit_commands, part_commands, layer_commands, stroke_commands, frisket_commands, look_commands,
-    help_commands,
+    review_commands, help_commands,
 )  # fmt: skip
 
 

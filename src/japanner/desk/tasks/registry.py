@@ -12,7 +12,9 @@ from japanner.desk.tasks.adjust import AdjustTask
 from japanner.desk.tasks.cage import CageTask
 from japanner.desk.tasks.canvas import FrameTask, ScaleTask
 from japanner.desk.tasks.comb import CombTask
+from japanner.desk.tasks.critique import CritiqueTask
 from japanner.desk.tasks.fill import FillTask, GradientTask
+from japanner.desk.tasks.film import FilmTask
 from japanner.desk.tasks.frisket import FrisketTask
 from japanner.desk.tasks.head_guide import GuideTask
 from japanner.desk.tasks.landmarks import LandmarksTask
@@ -47,7 +49,10 @@ TASKS: Final[dict[str, Callable[..., Task]]] = {
     "texture": TextureTask,
     "relief": ReliefTask,
     "over": OverTask,
+    "critique": CritiqueTask,
+    "film": FilmTask,
 }
+PATH: Final = " › "
 OVER: Final = (OverTask, LandmarksTask)
 """Tasks that have to do with the reference over the canvas."""
 
@@ -58,6 +63,8 @@ class Tasks:
     def __init__(self, session: Session, easel: Easel) -> None:
         self._session, self._easel = session, easel
         self._made: dict[str, Task] = {}
+        self.command: Callable[[str], object] = lambda path: None
+        """Runs a command by its path in the menus; the window has them."""
 
     def __getitem__(self, name: str) -> Task:
         if name not in self._made:
@@ -66,9 +73,19 @@ class Tasks:
             if isinstance(task, MaquetteTask):
                 task.lay_in_wanted.connect(lambda: self.make("lay-in"))
                 task.landmarks_wanted.connect(lambda: self.take_up("landmarks"))
+            if isinstance(task, CritiqueTask):
+                task.tool_wanted.connect(self._take_tool)
             if isinstance(task, LandmarksTask):
                 task.maquette_wanted.connect(lambda: self.take_up("maquette"))
         return self._made[name]
+
+    def _take_tool(self, name: str) -> None:
+        """A brush by its name in hand, or a command by its path."""
+        if PATH in name:
+            self.command(name)
+        else:
+            self._easel.leave_task()
+            self._session.hand.take_brush_named(name)
 
     def take_up(self, name: str) -> Task:
         """Begin a task on the easel; the one that is on is left."""

@@ -101,6 +101,7 @@ class MainWindow(QMainWindow):
             TracePlayer(self.easel), self,
         )  # fmt: skip
         self.menus = Menus(self, all_commands(self.desk), self.tell)
+        self.tasks.command = lambda path: self.menus.commands[path].call(self.tell)
         self.name_corner = NameCorner(self.session)
         self.menuBar().setCornerWidget(self.name_corner)
         self._find = FindCommand(

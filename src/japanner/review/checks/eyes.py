@@ -130,5 +130,5 @@ EYES: Final = Check(
 )  # fmt: skip
 CATCH: Final = Check(
     "catch lights", "Are catch lights on the side of the key?", _catch,
-    "Wipe it, and set it anew on the side of the key", "Small light",
+    "Wipe it, and set it anew on the side of the key", "Catch light",
 )  # fmt: skip

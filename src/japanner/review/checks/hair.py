@@ -15,7 +15,7 @@ from japanner.review.seen import Plane, Seen
 
 __all__ = ["HAIR", "directions_in"]
 
-ASTRAY: Final = Range((0, 26), (0, 36))
+ASTRAY: Final = Range((0, 29), (0, 40))
 SIGMA_PX: Final = 4.0
 COHERENT: Final = 0.25
 

@@ -119,5 +119,5 @@ LIGHT: Final = Check(
 )  # fmt: skip
 CAST: Final = Check(
     "cast shadows", "Is it darker where one form stands in another's light?", _cast,
-    "Glaze the shadow in, hard near what casts it", "Shadow glaze",
+    "Glaze the shadow in, hard near what casts it", "Depth glaze",
 )  # fmt: skip

@@ -81,7 +81,7 @@ def _masses(seen: Seen) -> list[Finding]:
 
 RANGE: Final = Check(
     "value range", "Is enough of the scale from dark to light in use?", _range,
-    "Burn the deepest accents and dodge the highest lights by a step", "Stroke › Adjust…",
+    "Burn the deepest accents and dodge the highest lights by a step", "Burn",
 )  # fmt: skip
 CLIPPED: Final = Check(
     "clipping", "Is anything pure black or white that should have form?", _clipped,
@@ -89,7 +89,7 @@ CLIPPED: Final = Check(
 )  # fmt: skip
 FLATS: Final = Check(
     "flats", "Are the flats middle values, without pure black and white?", _flats,
-    "Fill the flat again with the halftone of its value scale", "Stroke › Fill…",
+    "Fill the flat again with the halftone of its value scale", "Stroke › Fill the silhouette",
 )  # fmt: skip
 MASSES: Final = Check(
     "three masses", "Do light, middle and dark read as three masses at a squint?", _masses,

@@ -1,0 +1,23 @@
+"""The Review menu: what is off, and how it came about."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from japanner.desk.commands.command import Command, Need
+from japanner.desk.commands.desk import Desk
+
+__all__ = ["review_commands"]
+
+
+def review_commands(desk: Desk) -> list[Command]:
+    """Their part of the table."""
+    return [
+        Command("Review", "Critique", partial(desk.tasks.toggle, "critique"), ("Alt+C",),
+                "Measured checks of the picture, each with a map", "a"),
+        Command("Review", "Watch it grow", desk.pages.watch_growth,
+                tip="How the painting came about, as its file keeps it", group="b",
+                need=Need(lambda: bool(desk.session.document.moments),
+                          "The file of this painting keeps no moments of its growth.")),
+        Command("Review", "Film", partial(desk.tasks.toggle, "film"), (), "How it grew, as WebM or GIF", "b"),
+    ]  # fmt: skip
