@@ -22,6 +22,7 @@ from bench import (
     flats,
     light,
     pen,
+    review,
     scaling,
     startup,
     strands,
@@ -43,6 +44,7 @@ PARTS = {
     "surfaces": surfaces,
     "strands": strands,
     "files": files,
+    "review": review,
     "startup": startup,
     "scaling": scaling,
 }

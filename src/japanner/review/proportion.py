@@ -13,7 +13,7 @@ from numpy.typing import ArrayLike, NDArray
 from japanner import checks
 from japanner.errors import InputError
 
-__all__ = ["FEWEST", "LineOff", "Misfit", "Proportion", "Similarity", "line_of", "proportion", "similarity"]
+__all__ = ["FEWEST", "LineOff", "Misfit", "Place", "Proportion", "Similarity", "line_of", "proportion", "similarity"]
 
 Floats = NDArray[np.float64]
 Place = tuple[float, float]

@@ -28,7 +28,7 @@ def test_the_first_sign_is_in_the_colours_of_the_theme(qtbot, name):
 def test_the_command_shows_it_and_gives_it_to_the_window(qtbot, monkeypatch):
     seen = []
     monkeypatch.setattr(module, "run", lambda file, coming, **asked: seen.append((file, coming, asked)) or 0)
-    monkeypatch.setattr(cli, "all_compiled", lambda: True)
+    monkeypatch.setattr("japanner.cli.windowed.all_compiled", lambda: True)
     assert cli.main([]) == 0
     ((file, coming, asked),) = seen
     qtbot.addWidget(coming)

@@ -15,6 +15,8 @@ def review_commands(desk: Desk) -> list[Command]:
     return [
         Command("Review", "Critique", partial(desk.tasks.toggle, "critique"), ("Alt+C",),
                 "Measured checks of the picture, each with a map", "a"),
+        Command("Review", "Proportion", partial(desk.tasks.toggle, "proportion"), (),
+                "Landmarks of the canvas against those of a pinned picture", "a"),
         Command("Review", "Watch it grow", desk.pages.watch_growth,
                 tip="How the painting came about, as its file keeps it", group="b",
                 need=Need(lambda: bool(desk.session.document.moments),

@@ -24,6 +24,7 @@ from japanner.desk.tasks.maker import MakerTask
 from japanner.desk.tasks.maquette.task import MaquetteTask
 from japanner.desk.tasks.move import MoveTask
 from japanner.desk.tasks.over import OverTask
+from japanner.desk.tasks.proportion import ProportionTask
 from japanner.desk.tasks.relief import ReliefTask
 from japanner.desk.tasks.texture import TextureTask
 
@@ -51,6 +52,7 @@ TASKS: Final[dict[str, Callable[..., Task]]] = {
     "over": OverTask,
     "critique": CritiqueTask,
     "film": FilmTask,
+    "proportion": ProportionTask,
 }
 PATH: Final = " › "
 OVER: Final = (OverTask, LandmarksTask)
@@ -75,6 +77,8 @@ class Tasks:
                 task.landmarks_wanted.connect(lambda: self.take_up("landmarks"))
             if isinstance(task, CritiqueTask):
                 task.tool_wanted.connect(self._take_tool)
+            if isinstance(task, ProportionTask):
+                task.landmarks_wanted.connect(lambda: self.take_up("landmarks"))
             if isinstance(task, LandmarksTask):
                 task.maquette_wanted.connect(lambda: self.take_up("maquette"))
         return self._made[name]

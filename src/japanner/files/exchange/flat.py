@@ -36,7 +36,7 @@ __all__ = [
 QUALITY: Final = 95
 MOST_PAGES: Final = 200
 LARGEST: Final = 2 << 30
-LZW: Final = "adobe_deflate"
+PACKED: Final[dict[str, Any]] = {"compression": "adobe_deflate", "compressionargs": {"level": 1}, "predictor": True}
 
 
 def srgb_icc() -> bytes:
@@ -59,7 +59,7 @@ def export_tiff(painting: Painting, path: Path, *, bits: int = 8) -> None:
 
     file = io.BytesIO()
     tifffile.imwrite(
-            file, _codes(painting, bits), photometric="rgb", compression=LZW, predictor=True, iccprofile=srgb_icc(),
+            file, _codes(painting, bits), photometric="rgb", **PACKED, iccprofile=srgb_icc(),
             resolution=(painting.ppi, painting.ppi), resolutionunit="INCH", metadata=None, software="Japanner",
         )  # fmt: skip
     with replacing(path) as target:
@@ -80,8 +80,8 @@ def export_layers(painting: Painting, path: Path) -> None:
         for part, layer in shown:
             codes = straight(layer.pixels.read(painting.rect)).transpose(1, 2, 0)
             whole.write(
-                np.ascontiguousarray(codes), photometric="rgb", extrasamples=["unassalpha"], compression=LZW,
-                predictor=True, iccprofile=srgb_icc(), resolution=(painting.ppi, painting.ppi), resolutionunit="INCH",
+                np.ascontiguousarray(codes), photometric="rgb", extrasamples=["unassalpha"], **PACKED,
+                iccprofile=srgb_icc(), resolution=(painting.ppi, painting.ppi), resolutionunit="INCH",
                 description=f"{part.name}: {layer.name}".encode("ascii", "replace").decode(), metadata=None,
                 software="Japanner",
             )  # fmt: skip

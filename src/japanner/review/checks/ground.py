@@ -6,7 +6,6 @@ from typing import Final
 
 import cv2
 import numpy as np
-from scipy.stats import entropy
 
 from japanner.review.finding import Check, Finding, Range
 from japanner.review.region import region_of_mask
@@ -93,7 +92,8 @@ def _edges(seen: Seen) -> list[Finding]:
     lost, hard = contrast < LOST_BELOW, sigma < HARD_PX
     shares = np.array([(hard & ~lost).mean(), (~hard & ~lost & (sigma < SOFT_PX)).mean(),
                        (~lost & (sigma >= SOFT_PX)).mean(), lost.mean()])  # fmt: skip
-    index = float(entropy(shares) / np.log(len(shares)))
+    there = shares[shares > 0]
+    index = float(-(there * np.log(there)).sum() / np.log(len(shares)))  # Shannon's entropy, of the greatest
     words = f"{100 * shares[0]:.0f} % of its edges are hard, {100 * shares[1]:.0f} % soft, {100 * shares[3]:.0f} % lost"
     why = f"{words}: edges of one kind all round cut a figure out, or let it float."
     why = f"{words}." if VARIED.word(index) == "good" else why

@@ -42,5 +42,5 @@ def _proportion(seen: Seen) -> list[Finding]:
 
 PROPORTION: Final = Check(
     "proportion", "Do landmarks stand to each other as on the reference?", _proportion,
-    "Move to fit (Landmarks), or nudge the worst by hand", "Part › Landmarks of a head",
+    "Move to fit, or nudge the worst by hand", "Review › Proportion",
 )  # fmt: skip
