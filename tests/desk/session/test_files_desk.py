@@ -19,7 +19,7 @@ from japanner.files import png
 from japanner.files.opening import open_painting
 from japanner.files.recovery import recovered
 from japanner.files.writing import PART
-from japanner.painting.document.document import new_document
+from japanner.painting.document.document import begun, new_document
 from japanner.painting.document.journal import Journal, journals_folder
 from japanner.painting.document.leftovers import leftovers
 from japanner.painting.operations import AddPart
@@ -351,3 +351,20 @@ def test_a_large_window_shows_large_pictures_and_a_small_one_small_ones(window):
         assert len({one.width() for one in pictures if one.isVisible()}) == 1
         shown = window.start.findChild(QScrollArea)
         assert shown.horizontalScrollBar().maximum() == 0
+
+
+def test_painted_larger_it_is_another_painting_whose_journal_goes_on(painted, hand, qtbot, monkeypatch, heard):
+    presses(monkeypatch, "Discard")
+    told = heard(painted.session.told)
+    before = painted.session.painting
+    hand.command("Painting › Paint it larger › 2 times")
+    settle(painted, qtbot)
+    after = painted.session.painting
+    assert (after.width, after.height) == (2 * before.width, 2 * before.height)
+    assert "2 times as large" in told[-1]
+    assert same_painting(begun(painted.session.document.records), after)
+    hand.pen([(60, 60, 1), (80, 80, 1)])
+    assert painted.session.document.undo_words == "lay stroke"
+    del painted.session.document.records[0]
+    hand.command("Painting › Paint it larger › 3 times")
+    assert "does not reach back" in told[-1]

@@ -7,7 +7,8 @@ import numpy as np
 import pytest
 
 from japanner.errors import InputError
-from japanner.painting.document.larger import beginning, larger, replay_at, resampled_only, scaled
+from japanner.painting.document.document import begun
+from japanner.painting.document.larger import beginning, larger, replay_at, resampled_only, scaled, scaled_records
 from japanner.painting.operations import (
     AddPicture,
     ChangeFrisket,
@@ -138,3 +139,9 @@ def test_a_journal_that_does_not_reach_back_says_so():
     for records in ([], script.document.records[1:]):
         with pytest.raises(InputError, match="does not reach back"):
             beginning(records)
+
+
+def test_its_records_at_another_size_are_those_of_the_larger_painting(painted):
+    fresh = scaled_records(painted.document.records, 1.5)
+    assert fresh[0]["width"] == 450
+    assert same_painting(begun(fresh), larger(painted.document.records, 1.5))

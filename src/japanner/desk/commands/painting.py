@@ -16,6 +16,7 @@ __all__ = ["AUTOSAVE_MIN", "painting_commands"]
 
 AUTOSAVE_MIN = (0, 5, 15, 30)
 """Minutes between saves that nobody asked for; 0: there are none."""
+LARGER = (1.5, 2.0, 3.0)
 UNDO_GB = (1, 2, 4, 8)
 UNDO_STEPS = (100, 1000, 10000)
 VERSION_WORDS = {
@@ -47,6 +48,8 @@ def painting_commands(desk: Desk) -> list[Command]:
                 submenu="Import a picture"),
         Command("Painting", "Frame the canvas", partial(tasks.toggle, "frame"), tip="Crop or extend it", group="c"),
         Command("Painting", "Scale the picture", partial(tasks.toggle, "scale"), group="c"),
+        *(Command("Painting", f"{times:g} times", partial(files.larger, times), group="c", submenu="Paint it larger",
+                  tip="Painted anew from its strokes: as fine as if it had been painted so large") for times in LARGER),
         Command("Painting", "Title…", partial(_ask_title, desk), group="c"),
         Command("Painting", "Ground colour from the hand",
                 lambda: session.apply(SetPainting({"ground": session.hand.colour})),

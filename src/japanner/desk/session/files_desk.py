@@ -17,7 +17,7 @@ from japanner.desk.session.session import Session
 from japanner.desk.settings import recall, remember_recent
 from japanner.desk.widgets.questions import ask, ask_where_from, ask_where_to
 from japanner.desk.widgets.words import counted
-from japanner.errors import SaveError
+from japanner.errors import InputError, SaveError
 from japanner.files import ora_write, png
 from japanner.files.formats import FORMATS, NATIVE, Export, Format
 from japanner.files.open_file import InUseError, OpenFile
@@ -27,6 +27,7 @@ from japanner.files.stored_picture import stored_picture
 from japanner.files.versions import keep_version, versions_of
 from japanner.painting.document.document import Document, new_document
 from japanner.painting.document.journal import HeldError, Journal
+from japanner.painting.document.larger import beginning, larger, resampled_only, scaled_records
 from japanner.painting.document.leftovers import Leftover
 from japanner.painting.operations import SetPainting
 from japanner.painting.picture.looks import LOOKS, look
@@ -174,6 +175,28 @@ class FilesDesk(QObject):
         self._change_to(
             f"Painting {demo.title}", lambda told: demo.paint(told, until=stage, size=size or "shipped"), begin
         )
+
+    def larger(self, times: float) -> None:
+        """Paint it anew from its strokes, so many times as large, and go on with that."""
+        records = list(self._session.document.records)
+        try:
+            beginning(records)
+        except InputError as error:
+            self._session.told.emit(str(error))
+            return
+        self._session.rest_hand()
+
+        def work(told: Progress) -> Document:
+            fresh = scaled_records(records, times)
+            return Document(larger(fresh, 1.0, told), records=fresh)
+
+        def begin(document: Document, leaving: str) -> None:
+            self.begin(document, leaving)
+            only = ", ".join(resampled_only(records))
+            words = f"Only resampled, as it came in as pixels: {only}." if only else "Save it under a name of its own."
+            self._session.told.emit(f"Painted anew, {times:g} times as large. {words}")
+
+        self._change_to(f"Painting it {times:g} times as large", work, begin)
 
     def stop(self) -> None:
         self._session.jobs.stop()

@@ -12,12 +12,22 @@ from japanner import checks
 from japanner.errors import InputError
 from japanner.painting.document.document import MARKS, REDO, SAVED, UNDO, Beginning, standing_records
 from japanner.painting.model import Painting
-from japanner.painting.operations import Operation, operation_from_record
+from japanner.painting.operations import Operation, operation_from_record, to_record
 from japanner.raster.geometry import Rect
 from japanner.records import from_record
 from japanner.types import Record
 
-__all__ = ["MOST_TIMES", "NO_BEGINNING", "Step", "beginning", "larger", "replay_at", "resampled_only", "scaled"]
+__all__ = [
+    "MOST_TIMES",
+    "NO_BEGINNING",
+    "Step",
+    "beginning",
+    "larger",
+    "replay_at",
+    "resampled_only",
+    "scaled",
+    "scaled_records",
+]
 
 MOST_TIMES: Final = 8.0
 MOST_UNDONE: Final = 60
@@ -93,6 +103,18 @@ def replay_at(records: Iterable[Record], factor: float = 1.0, *, undone: bool = 
                 continue
             same = (before.width, before.height) == (painting.width, painting.height)
             yield Step(painting, record, change.areas if same and not change.structure else None)
+
+
+def scaled_records(records: Iterable[Record], factor: float) -> list[Record]:
+    """The records of the same painting `factor` times as large; ways that were undone are left out."""
+    first, rest = beginning(records)
+    begun = from_record(Beginning, {name: value for name, value in first.items() if name != "op"}, "begin")
+    sizes = {"width": max(round(begun.width * factor), 1), "height": max(round(begun.height * factor), 1)}
+    whole: list[Record] = [{**first, **sizes, "ppi": min(begun.ppi * factor, 10000.0)}]
+    for record in rest:
+        mark = record.get("op") in MARKS
+        whole.append(record if mark else to_record(scaled(operation_from_record(record), factor)))
+    return whole
 
 
 def larger(records: Iterable[Record], factor: float, told: Told = _silent) -> Painting:
