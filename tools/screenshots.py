@@ -23,9 +23,9 @@ import japanner.desk
 from japanner.demo import DEMOS
 from japanner.desk.app import make_application
 from japanner.desk.tasks.comb import CombTask
-from japanner.desk.tasks.critique import CritiqueTask
 from japanner.desk.tasks.maquette.task import MaquetteTask
 from japanner.desk.tasks.move import MoveTask, Pose
+from japanner.desk.tasks.review.critique import CritiqueTask
 from japanner.desk.theme import font, theme
 from japanner.desk.window.main_window import MainWindow
 from japanner.files.opening import open_painting

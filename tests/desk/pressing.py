@@ -47,7 +47,7 @@ MOST_ALIKE = 1
 HARMLESS = ("propagateSizeHints", "This plugin does not support", "QFont::")
 TASKS = (
     "frisket", "fill", "gradient", "move", "cage", "adjust", "frame", "scale", "head", "maquette", "maker",
-    "light from a ball", "scratch", "comb", "texture", "relief", "locks", "critique", "film", "proportion",
+    "light from a ball", "scratch", "comb", "texture", "relief", "locks", "critique", "film", "proportion", "compare",
 )  # fmt: skip
 
 Press = Callable[[], object]

@@ -15,6 +15,8 @@ def review_commands(desk: Desk) -> list[Command]:
     return [
         Command("Review", "Critique", partial(desk.tasks.toggle, "critique"), ("Alt+C",),
                 "Measured checks of the picture, each with a map", "a"),
+        Command("Review", "Compare", partial(desk.tasks.toggle, "compare"), ("Alt+X",),
+                "With how it was, or with a pinned picture", "a"),
         Command("Review", "Proportion", partial(desk.tasks.toggle, "proportion"), (),
                 "Landmarks of the canvas against those of a pinned picture", "a"),
         Command("Review", "Watch it grow", desk.pages.watch_growth,

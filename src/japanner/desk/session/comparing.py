@@ -59,6 +59,10 @@ class Comparing(QObject):
         former = self._last_change()
         return None if former is None else (former[0], former[1] or whole)
 
+    def last_saved(self) -> Painting:
+        """The painting as it was saved, or as it was opened."""
+        return self._last_save()
+
     def keep_moment(self) -> None:
         """Keep the painting as it is now to compare with later."""
         self.moments.keep(time.strftime("%H:%M:%S"), self._painting())

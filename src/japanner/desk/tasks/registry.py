@@ -12,9 +12,7 @@ from japanner.desk.tasks.adjust import AdjustTask
 from japanner.desk.tasks.cage import CageTask
 from japanner.desk.tasks.canvas import FrameTask, ScaleTask
 from japanner.desk.tasks.comb import CombTask
-from japanner.desk.tasks.critique import CritiqueTask
 from japanner.desk.tasks.fill import FillTask, GradientTask
-from japanner.desk.tasks.film import FilmTask
 from japanner.desk.tasks.frisket import FrisketTask
 from japanner.desk.tasks.head_guide import GuideTask
 from japanner.desk.tasks.landmarks import LandmarksTask
@@ -24,8 +22,11 @@ from japanner.desk.tasks.maker import MakerTask
 from japanner.desk.tasks.maquette.task import MaquetteTask
 from japanner.desk.tasks.move import MoveTask
 from japanner.desk.tasks.over import OverTask
-from japanner.desk.tasks.proportion import ProportionTask
 from japanner.desk.tasks.relief import ReliefTask
+from japanner.desk.tasks.review.compare import CompareTask
+from japanner.desk.tasks.review.critique import CritiqueTask
+from japanner.desk.tasks.review.film import FilmTask
+from japanner.desk.tasks.review.proportion import ProportionTask
 from japanner.desk.tasks.texture import TextureTask
 
 __all__ = ["Tasks"]
@@ -50,6 +51,7 @@ TASKS: Final[dict[str, Callable[..., Task]]] = {
     "texture": TextureTask,
     "relief": ReliefTask,
     "over": OverTask,
+    "compare": CompareTask,
     "critique": CritiqueTask,
     "film": FilmTask,
     "proportion": ProportionTask,

@@ -85,7 +85,7 @@ def test_it_looks_again_when_asked_and_by_itself(hand, critique, qtbot):
 def test_reports_are_written(critique, tmp_path, ending, monkeypatch, heard):
     told = heard(critique.session.told)
     path = tmp_path / f"report{ending}"
-    monkeypatch.setattr("japanner.desk.tasks.critique.ask_where_to", lambda *_: path)
+    monkeypatch.setattr("japanner.desk.tasks.review.critique.ask_where_to", lambda *_: path)
     QTest.mouseClick(critique.report_button, Qt.MouseButton.LeftButton)
     assert "is written" in told[-1]
     text = path.read_text()
@@ -93,7 +93,7 @@ def test_reports_are_written(critique, tmp_path, ending, monkeypatch, heard):
     if ending == ".json":
         assert json.loads(text)["findings"]
     path = tmp_path / "nowhere.html"
-    monkeypatch.setattr("japanner.desk.tasks.critique.write_text", lambda *_: (_ for _ in ()).throw(_full()))
+    monkeypatch.setattr("japanner.desk.tasks.review.critique.write_text", lambda *_: (_ for _ in ()).throw(_full()))
     critique.write(path)
     assert "was not saved" in told[-1]
 

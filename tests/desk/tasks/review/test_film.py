@@ -26,7 +26,7 @@ def film(hand: Hand):
 def test_a_film_is_written_beside_the_hand(hand, film, tmp_path, monkeypatch, heard):
     told = heard(film.session.told)
     path = tmp_path / "growth.webm"
-    monkeypatch.setattr("japanner.desk.tasks.film.ask_where_to", lambda *_: path)
+    monkeypatch.setattr("japanner.desk.tasks.review.film.ask_where_to", lambda *_: path)
     hand.click(film.write_button)
     film.session.jobs.wait()
     assert told[-1] == "growth.webm is written."

@@ -1,0 +1,1 @@
+"""Tasks that compare, judge and show."""
