@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 import html
 import json
-from collections.abc import Callable, Collection
+from collections.abc import Collection
 from typing import Any, Final
 
 import cv2
@@ -16,20 +16,17 @@ from japanner.painting.model import Painting
 from japanner.review.checks import CHECKS
 from japanner.review.finding import GOOD, PROBLEM, WORDS, Check, Finding
 from japanner.review.seen import Seen
+from japanner.told import Told, silent
 
 __all__ = ["as_html", "as_json", "critique", "marked"]
 
-Told = Callable[[float, str], None]
 FORMAT: Final = 1
 TINT: Final = (0.70, 0.25, 0.16)
 LONGEST_MAP_PX: Final = 720
 
 
-def _silent(done: float, words: str) -> None: ...
-
-
 def critique(
-    painting: Painting, before: Painting | None = None, told: Told = _silent, only: Collection[str] = ()
+    painting: Painting, before: Painting | None = None, told: Told = silent, only: Collection[str] = ()
 ) -> tuple[Seen, list[Finding]]:
     """What all checks, or `only` some by their names, have to say, the worst first; told: gets a share done, 0..1, and
     the next check's name, and may end it by raising.

@@ -12,6 +12,7 @@ from numpy.typing import ArrayLike, NDArray
 
 from japanner import checks
 from japanner.errors import InputError
+from japanner.review.angles import turn_deg
 
 __all__ = ["FEWEST", "LineOff", "Misfit", "Place", "Proportion", "Similarity", "line_of", "proportion", "similarity"]
 
@@ -185,6 +186,5 @@ def _lines(names: Sequence[str], laid: Floats, target: Floats, head: float) -> l
         )
         if long < 0.2 * head:
             continue
-        turn = (other - angle + 180) % 360 - 180
-        found.append(LineOff((names[a], names[b]), turn, 100 * (longer / long - 1)))
+        found.append(LineOff((names[a], names[b]), turn_deg(angle, other), 100 * (longer / long - 1)))
     return sorted(found, key=lambda one: -abs(one.turn_deg))[:12]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, Final
@@ -16,14 +16,14 @@ from japanner.errors import InputError, SaveError
 from japanner.files.reading import reason
 from japanner.files.writing import replacing
 from japanner.painting.document.document import MARKS
-from japanner.painting.document.larger import beginning, replay_at
+from japanner.painting.document.larger import beginning, begun_at, replay_at
 from japanner.painting.picture.picture import Picture
 from japanner.raster.geometry import Rect
+from japanner.told import Told, silent
 from japanner.types import Record
 
 __all__ = ["EVEN", "FORMATS", "FilmPlan", "frames", "write_film"]
 
-Told = Callable[[float, str], None]
 Frame = NDArray[np.uint8]
 EVEN: Final = ("strokes", "time")
 FORMATS: Final = (".webm", ".gif")
@@ -62,9 +62,6 @@ class FilmPlan:
                 raise InputError(f"camera: expected left, top, right, bottom, got {self.camera!r}")
 
 
-def _silent(done: float, words: str) -> None: ...
-
-
 def _takes(record: Record, even: str) -> float:
     """How long a record takes, in whatever unit."""
     if record.get("op") in MARKS:
@@ -76,16 +73,14 @@ def _takes(record: Record, even: str) -> float:
     return max(drawn, 0.0) + BETWEEN_MS
 
 
-def frames(
-    records: Sequence[Record], plan: FilmPlan, a_second: int, told: Told = _silent
-) -> Iterator[Frame]:  # fmt: skip
+def frames(records: Sequence[Record], plan: FilmPlan, a_second: int, told: Told = silent) -> Iterator[Frame]:
     """The film's frames, uint8 (h, w, 3), height and width even."""
     first, rest = beginning(records)
     every = records[1:] if plan.undone else rest
     total = max(sum(_takes(one, plan.even) for one in every), 1e-6)
     count = max(round(plan.seconds * a_second), 1)
-    size = int(first["width"]), int(first["height"])
-    area = plan.camera or (0.0, 0.0, float(size[0]), float(size[1]))
+    begun = begun_at(first)
+    area = plan.camera or (0.0, 0.0, float(begun.width), float(begun.height))
     factor = min(MARGIN * plan.long_px / max(area[2] - area[0], area[3] - area[1]), 1.0)
     shown, passed, laid = 0, 0.0, None
     frame: Frame | None = None
@@ -129,7 +124,7 @@ def _frame(picture: Picture, plan: FilmPlan, area: Sequence[float]) -> Frame:
     return small
 
 
-def write_film(records: Sequence[Record], path: Path, plan: FilmPlan | None = None, told: Told = _silent) -> None:
+def write_film(records: Sequence[Record], path: Path, plan: FilmPlan | None = None, told: Told = silent) -> None:
     """Write a film of how a painting grew, WebM or GIF by the file's ending; SaveError if it cannot be written,
     InputError if the journal does not reach back. told may stop it by raising; nothing of it is left then.
     """

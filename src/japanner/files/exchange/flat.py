@@ -36,7 +36,7 @@ __all__ = [
 QUALITY: Final = 95
 MOST_PAGES: Final = 200
 LARGEST: Final = 2 << 30
-PACKED: Final[dict[str, Any]] = {"compression": "adobe_deflate", "compressionargs": {"level": 1}, "predictor": True}
+PACKED: Final[dict[str, Any]] = {"compression": "zlib", "compressionargs": {"level": 1}, "predictor": True}
 
 
 def srgb_icc() -> bytes:
@@ -53,7 +53,7 @@ def _codes(painting: Painting, bits: int) -> NDArray[Any]:
 
 
 def export_tiff(painting: Painting, path: Path, *, bits: int = 8) -> None:
-    """Write the picture as a TIFF of 8 or 16 bits a channel (Adobe TIFF 6.0), with its ppi and colour profile."""
+    """Write the picture as a TIFF of 8 or 16 bits a channel (TIFF 6.0), with its ppi and colour profile."""
     checks.one_of("bits", str(bits), ("8", "16"))
     import tifffile  # noqa: PLC0415 - it takes a moment, and only TIFF needs it
 

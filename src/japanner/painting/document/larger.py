@@ -4,7 +4,7 @@ there; only pictures that came in as pixels are resampled.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import replace
 from typing import Final, NamedTuple
 
@@ -15,6 +15,7 @@ from japanner.painting.model import Painting
 from japanner.painting.operations import Operation, operation_from_record, to_record
 from japanner.raster.geometry import Rect
 from japanner.records import from_record
+from japanner.told import Told, silent
 from japanner.types import Record
 
 __all__ = [
@@ -22,6 +23,7 @@ __all__ = [
     "NO_BEGINNING",
     "Step",
     "beginning",
+    "begun_at",
     "larger",
     "replay_at",
     "resampled_only",
@@ -35,10 +37,6 @@ NO_BEGINNING: Final = (
     "The journal of this painting does not reach back to its beginning: it was opened from a picture, or by a program "
     "that kept none. It can be scaled, but not painted anew."
 )
-Told = Callable[[float, str], None]
-
-
-def _silent(done: float, words: str) -> None: ...
 
 
 def scaled(operation: Operation, factor: float) -> Operation:
@@ -57,6 +55,13 @@ def beginning(records: Iterable[Record]) -> tuple[Record, list[Record]]:
     return standing[0], standing[1:]
 
 
+def begun_at(first: Record, factor: float = 1.0) -> Beginning:
+    """What the first record says of the empty canvas, `factor` times as large; InputError if that is no sense."""
+    begun = from_record(Beginning, {name: value for name, value in first.items() if name != "op"}, "begin")
+    width, height = (max(round(side * factor), 1) for side in (begun.width, begun.height))
+    return replace(begun, width=width, height=height, ppi=min(begun.ppi * factor, 10000.0))
+
+
 class Step(NamedTuple):
     """A painting after a record; areas: what of it looks different, None for all of it."""
 
@@ -73,10 +78,7 @@ def replay_at(records: Iterable[Record], factor: float = 1.0, *, undone: bool = 
     checks.number("factor", factor, 0.01, MOST_TIMES)
     every = list(records)
     first, rest = beginning(every)
-    settings = {name: value for name, value in first.items() if name != "op"}
-    begun = from_record(Beginning, settings, "begin")
-    width, height = (max(round(side * factor), 1) for side in (begun.width, begun.height))
-    painting = replace(begun, width=width, height=height, ppi=min(begun.ppi * factor, 10000.0)).painting()
+    painting = begun_at(first, factor).painting()
     yield Step(painting, first, None)
     past, future = list[Painting](), list[Painting]()
     for record in every[1:] if undone else rest:
@@ -108,16 +110,15 @@ def replay_at(records: Iterable[Record], factor: float = 1.0, *, undone: bool = 
 def scaled_records(records: Iterable[Record], factor: float) -> list[Record]:
     """The records of the same painting `factor` times as large; ways that were undone are left out."""
     first, rest = beginning(records)
-    begun = from_record(Beginning, {name: value for name, value in first.items() if name != "op"}, "begin")
-    sizes = {"width": max(round(begun.width * factor), 1), "height": max(round(begun.height * factor), 1)}
-    whole: list[Record] = [{**first, **sizes, "ppi": min(begun.ppi * factor, 10000.0)}]
+    begun = begun_at(first, factor)
+    whole: list[Record] = [{**first, "width": begun.width, "height": begun.height, "ppi": begun.ppi}]
     for record in rest:
         mark = record.get("op") in MARKS
         whole.append(record if mark else to_record(scaled(operation_from_record(record), factor)))
     return whole
 
 
-def larger(records: Iterable[Record], factor: float, told: Told = _silent) -> Painting:
+def larger(records: Iterable[Record], factor: float, told: Told = silent) -> Painting:
     """The painting painted anew, so many times as large; told may end it by raising."""
     every = list(records)
     count, painting = max(len(standing_records(every)), 1), None

@@ -9,6 +9,7 @@ from japanner import checks
 from japanner.color import lab
 from japanner.color.value import srgb_from_lch
 from japanner.errors import InputError
+from japanner.light.pieces import Piece
 from japanner.light.rows import worn_by
 from japanner.painting.model import Painting
 from japanner.painting.operations.base import Change, Operation
@@ -54,12 +55,8 @@ class LayFace:
     colour: Colour
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
-        pieces = painting.maquette.pieces
-        checks.integer("piece", self.piece, 0, max(len(pieces) - 1, 0))
-        if not pieces or pieces[self.piece].kind != "figure":
-            raise InputError("Only a figure has a face: begin from one in the maquette")
         colour = checked_colour(self.colour)
-        skin = painting.part(pieces[self.piece].part).uid
+        skin = painting.part(_figure(painting, self.piece, "a face").part).uid
         painting = _laid(painting, skin, "skin", colour)
         value, chroma, hue = (float(one) for one in lab.lch_from_srgb(colour))
         for feature in FEATURES:
@@ -98,17 +95,23 @@ class DressFigure:
     colour: Colour
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
-        pieces = painting.maquette.pieces
-        checks.integer("piece", self.piece, 0, max(len(pieces) - 1, 0))
-        if not pieces or pieces[self.piece].kind != "figure":
-            raise InputError("Only a figure has shoulders: begin from one in the maquette")
-        colour, figure, uid = checked_colour(self.colour), pieces[self.piece], painting.next_uid
+        figure, colour = _figure(painting, self.piece, "shoulders"), checked_colour(self.colour)
+        pieces, uid = painting.maquette.pieces, painting.next_uid
         last = max((n for n, one in enumerate(painting.parts) if one.uid in figure.owners), default=-1)
         place = last + 1 if last >= 0 else len(painting.parts)
         painting = _done(painting, AddPart("Cape", "cloth", place))
         worn = replace(painting.maquette, pieces=(*pieces, replace(worn_by(figure), part=uid)))
         painting = _laid(_done(painting, SetMaquette(worn.to_record())), uid, "cloth", colour)
         return painting, Change("dress figure", (painting.rect,), structure=True)
+
+
+def _figure(painting: Painting, number: int, what: str) -> Piece:
+    """The piece of a number, which is to be a figure: only that has `what` is asked for."""
+    pieces = painting.maquette.pieces
+    checks.integer("piece", number, 0, max(len(pieces) - 1, 0))
+    if not pieces or pieces[number].kind != "figure":
+        raise InputError(f"Only a figure has {what}: begin from one in the maquette")
+    return pieces[number]
 
 
 def _laid(painting: Painting, part: int, material: str, colour: Colour) -> Painting:

@@ -8,6 +8,7 @@ from typing import Final
 import cv2
 import numpy as np
 
+from japanner.review.angles import apart_deg, azimuth_deg
 from japanner.review.finding import Check, Finding, Range
 from japanner.review.seen import Mask, Seen
 
@@ -116,8 +117,7 @@ def _catch(seen: Seen) -> list[Finding]:
         if not ways:
             continue
         x, y = np.sum([way / np.hypot(*way) for way in ways], axis=0)
-        wanted, is_at = np.degrees(np.arctan2(key[1], key[0])), np.degrees(np.arctan2(-y, x))
-        aside = float(abs((is_at - wanted + 180) % 360 - 180))
+        aside = apart_deg(azimuth_deg((x, -y)), azimuth_deg(key))
         why = f"Catch lights stand {aside:.0f} degrees round from the side that the key is on."
         where = np.maximum.reduce([one.mask for one in lit]).astype(np.float32)
         found.append(Finding(CATCH.name, aside, "degrees off", ASIDE, why, pair[0].part, where=where))

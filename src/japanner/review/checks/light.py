@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.painting.form.forms import Form
+from japanner.review.angles import apart_deg, azimuth_deg
 from japanner.review.finding import Check, Finding, Range
 from japanner.review.seen import Plane, Seen, SeenPart
 
@@ -33,7 +34,7 @@ def lit_from(normal: Plane, luminance: NDArray[np.floating], chosen: NDArray[np.
     answer, *_ = np.linalg.lstsq(rows, found, rcond=None)
     residual = found - rows @ answer
     explained = 1 - float(residual.var() / max(found.var(), 1e-12))
-    azimuth = float(np.degrees(np.arctan2(answer[1], answer[0])))
+    azimuth = azimuth_deg(answer)
     return azimuth, float(np.degrees(np.arctan2(answer[2], np.hypot(answer[0], answer[1])))), explained
 
 
@@ -41,7 +42,7 @@ def _light(seen: Seen) -> list[Finding]:
     key = np.asarray(seen.painting.light.direction)
     if key[2] > FRONTAL:
         return []  # nobody could say which side it comes from
-    wanted, found = float(np.degrees(np.arctan2(key[1], key[0]))), []
+    wanted, found = azimuth_deg(key), []
     for one in seen.made_of(*SHADED):
         if one.mask.mean() < LARGE or any(layer.made and layer.made.maker in CLEAR for layer in one.part.layers):
             continue
@@ -60,7 +61,7 @@ def _light(seen: Seen) -> list[Finding]:
         azimuth, _, explained = lit_from(form.normal, np.sqrt(np.maximum(even, 0)), inside)
         if explained < EXPLAINED:
             continue
-        off = abs((azimuth - wanted + 180) % 360 - 180)
+        off = apart_deg(azimuth, wanted)
         why = f"{one.part.name} is lit as if the key stood {off:.0f} degrees round from where it does."
         found.append(
             Finding(LIGHT.name, off, "degrees off", OFF, why, one.part.uid, one.part.name, one.mask * np.float32(1))

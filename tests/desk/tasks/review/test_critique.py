@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
-from japanner.painting.operations import Fill
+from japanner.painting.operations import Fill, SetPart
 from japanner.review.checks import CHECKS
 from japanner.stroke.brush.shipped import shipped_brushes
 from tests.desk.hand import Hand
@@ -102,3 +102,13 @@ def _full():
     from japanner.errors import SaveError
 
     return SaveError("nowhere.html was not saved: no space left on device.")
+
+
+def test_names_are_words_and_no_markup(hand, critique):
+    session = critique.session
+    session.apply(SetPart(session.work.active_part, {"name": "<h1>Otter</h1>"}))
+    session.apply(Fill(session.work.active_layer, (0.5, 0.4, 0.3), "canvas"))
+    critique.look()
+    critique.wait()
+    critique.choose(next(one for one in critique.found if one.check == "unfinished flats"))
+    assert any("&lt;h1&gt;Otter" in label.text() for label in critique.row.findChildren(type(critique.state)))

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, Final, NamedTuple
 
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QTransform
 
@@ -15,6 +14,8 @@ from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.images import image_of
 from japanner.desk.widgets.option_row import Options
+from japanner.files import png
+from japanner.files.png import as_8_bit
 from japanner.painting.live.moments import LAST_SAVE
 from japanner.painting.model import Painting
 from japanner.painting.picture.looks import LOOKS, look
@@ -118,9 +119,7 @@ class CompareTask(Task):
             pinned = next((one for one in session.painting.board if f"{PINNED}{one.name}" == name), None)
             if pinned is None:
                 return
-            image = QImage.fromData(pinned.data).convertToFormat(QImage.Format.Format_RGB888)
-            rows = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine())
-            codes = rows[:, : 3 * image.width()].reshape(image.height(), image.width(), 3).copy()
+            codes = as_8_bit(png.read(pinned.data, pinned.name).pixels[:3]).transpose(1, 2, 0)
             name = pinned.name
         else:
             other = self._moment(name)

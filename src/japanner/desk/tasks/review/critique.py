@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from html import escape
 from pathlib import Path
 from typing import Any, Final
 
@@ -15,6 +16,7 @@ from japanner.desk.easel.task import Task
 from japanner.desk.session.latest import Latest
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
+from japanner.desk.widgets.images import image_of
 from japanner.desk.widgets.option_row import Options
 from japanner.desk.widgets.questions import ask_where_to
 from japanner.errors import JapannerError
@@ -146,7 +148,7 @@ class CritiqueTask(Task):
 
     def _show_chosen(self, one: Finding) -> None:
         check = CHECKS[one.check]
-        words = QLabel(f"<b>{one.word}: {one.figure}</b> (good: {one.range.words}). {one.why}")
+        words = QLabel(f"<b>{one.word}: {one.figure}</b> (good: {one.range.words}). {escape(one.why)}")
         words.setWordWrap(True)
         words.setFixedWidth(WHY_PX)
         self.row.add(words)
@@ -197,6 +199,4 @@ def _image(where: np.ndarray[Any, Any]) -> QImage:
     for channel, value in enumerate((red.red(), red.green(), red.blue())):
         codes[..., channel] = np.rint((value * share + 60 * (1 - share)) * alpha / 255)
     codes[..., 3] = np.rint(alpha)
-    height, width = where.shape
-    image = QImage(codes.tobytes(), width, height, 4 * width, QImage.Format.Format_RGBA8888_Premultiplied)
-    return image.copy()
+    return image_of(codes, premultiplied=True)
