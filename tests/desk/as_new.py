@@ -38,7 +38,6 @@ def as_new(window: MainWindow) -> None:
         signal.emit()
     session.hand.practice_pen_changed.emit()
     easel.light_guides.lines_shown = easel.comb_lines.shown = False
-    easel.surround = 50.0
     if easel.view.mirrored:
         easel.mirror()
     easel.view.turn_deg = 0.0

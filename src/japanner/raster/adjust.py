@@ -18,7 +18,7 @@ from japanner.raster import _kernels_adjust as kernels
 from japanner.raster.parallel import each
 from japanner.raster.tiles import Raster
 
-__all__ = ["ADJUSTMENTS", "NODES", "Adjustment", "Setting", "adjusted", "encoded"]
+__all__ = ["ADJUSTMENTS", "NODES", "Adjustment", "Setting", "adjusted", "encoded", "through_table"]
 
 Colours = NDArray[Any]
 Settings = Mapping[str, Any]
@@ -102,7 +102,16 @@ ADJUSTMENTS: Final[dict[str, Adjustment]] = {
 
 def adjusted(raster: Raster, name: str, settings: Settings, nodes: int = NODES) -> Raster:
     """The raster with its colours adjusted; coverage stays. Values move at constant dominant wavelength."""
-    table = _table(ADJUSTMENTS[checks.one_of("adjustment", name, ADJUSTMENTS)].function, settings, nodes)
+    function = ADJUSTMENTS[checks.one_of("adjustment", name, ADJUSTMENTS)].function
+    return through_table(raster, lambda colours: function(colours, settings), nodes)
+
+
+def through_table(raster: Raster, function: Callable[[Colours], Colours], nodes: int = NODES) -> Raster:
+    """The raster with its colours as a function from encoded colours (n, 3), 0..1, to such has them; coverage stays.
+
+    It is asked at `nodes` values a side; between them colours are interpolated.
+    """
+    table = _table(function, nodes)
     tiles = {key: np.empty_like(tile) for key, tile in raster.tiles.items()}
     each(sorted(tiles), lambda key: kernels.look_up(raster.tiles[key], table, tiles[key]))
     return raster.with_tiles(tiles)
@@ -116,10 +125,10 @@ def encoded(linear: NDArray[Any]) -> NDArray[np.float32]:
     return out
 
 
-def _table(function: Callable[[Colours, Settings], Colours], settings: Settings, nodes: int) -> NDArray[np.float32]:
+def _table(function: Callable[[Colours], Colours], nodes: int) -> NDArray[np.float32]:
     axis = np.linspace(0, 1, nodes)
     colours = np.stack(np.meshgrid(axis, axis, axis, indexing="ij"), axis=-1).reshape(-1, 3)
-    found = np.clip(function(colours, settings), 0, 1)
+    found = np.clip(function(colours), 0, 1)
     return np.ascontiguousarray(found.reshape(nodes * nodes, nodes, 3), np.float32)
 
 

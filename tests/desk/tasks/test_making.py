@@ -128,3 +128,34 @@ def test_single_locks_are_taken_bent_cut_and_taken_away(hand, qtbot, heard):
     # They are still there when it is taken up again.
     window.tasks.take_up("locks")
     assert len(window.easel.task.edits) == len(task.edits)
+
+
+def test_finish_comes_over_all_with_a_wipe_line(hand):
+    """Pressed twice: the second time it goes on from what it made."""
+    session = hand.window.session
+    session.apply(Fill(session.work.active_layer, (0.6, 0.5, 0.45), "canvas"))
+    hand.command("Review › Finish")
+    task = hand.easel.task
+    task.widgets["contrast"].setValue(60)
+    task.wait()
+    task.before.click()
+    task.wait()
+    assert task.wipe.image is not None
+    image = hand.easel.grab().toImage()
+    at = [hand.easel.view.to_view().map(QPointF(x, 180)).toPoint() for x in (100, 400)]
+    left, right = (image.pixelColor(one) for one in at)
+    assert left.green() == pytest.approx(127, abs=2), "left of the line it is as it was"
+    assert right.green() != left.green()
+    hand.mouse([(240, 180), (440, 180)])
+    assert task.wipe.at == pytest.approx(440 / 480, abs=0.01)
+    assert hand.easel.grab().toImage().pixelColor(at[1]) == left
+    task.done()
+    session.jobs.wait()
+    assert session.painting.parts[-1].name == "Finish"
+    assert hand.easel.task is None
+    hand.command("Review › Finish")
+    assert hand.easel.task.values["contrast"] == 60
+    assert hand.easel.task.renew.isChecked()
+    hand.easel.task.before.click()
+    hand.easel.task.wait()
+    assert hand.easel.grab().toImage().pixelColor(at[0]) == left, "how it was without it"

@@ -96,7 +96,7 @@ def _compare_with(desk: Desk) -> list[Command]:
 
 
 def _view(desk: Desk) -> list[Command]:
-    easel = desk.easel
+    easel, looking = desk.easel, desk.session.looking
     return [
         Command("Look", "Mirror the easel", easel.mirror, ("X",), group="b", checked=lambda: easel.view.mirrored),
         Command("Look", "Upright", easel.upright, ("Shift+X",), "Turn the easel back", group="b"),
@@ -104,8 +104,8 @@ def _view(desk: Desk) -> list[Command]:
         Command("Look", "One to one", partial(easel.zoom_to, 1.0), ("End",), group="c"),
         Command("Look", "Closer", partial(easel.zoom_by, 1.25), ("+", "="), group="c"),
         Command("Look", "Further", partial(easel.zoom_by, 0.8), ("-",), group="c"),
-        *(Command("Look", f"L* {value}", partial(easel.set_surround, float(value)), submenu="Surround", group="d",
-                  checked=has(lambda: easel, "surround", value)) for value in SURROUNDS),
+        *(Command("Look", f"L* {value}", partial(looking.set_view, surround=float(value)), submenu="Surround",
+                  group="d", checked=has(lambda: looking, "surround", value)) for value in SURROUNDS),
     ]  # fmt: skip
 
 

@@ -59,7 +59,7 @@ def part_commands(desk: Desk) -> list[Command]:
         Command("Part", "Delete part", desk.on_part(DeletePart), group="d", need=there),
         *(Command("Part", name.capitalize(), partial(desk.tasks.make, name),
                   ("Shift+L",) if name == "lay-in" else (), maker.words, "d", "Make")
-          for name, maker in MAKERS.items()),
+          for name, maker in MAKERS.items() if not maker.over_all),
     ]  # fmt: skip
 
 

@@ -6,6 +6,7 @@ from functools import partial
 
 from japanner.desk.commands.command import Command, Need
 from japanner.desk.commands.desk import Desk
+from japanner.painting.makers import MAKERS
 
 __all__ = ["review_commands"]
 
@@ -19,6 +20,7 @@ def review_commands(desk: Desk) -> list[Command]:
                 "With how it was, or with a pinned picture", "a"),
         Command("Review", "Proportion", partial(desk.tasks.toggle, "proportion"), (),
                 "Landmarks of the canvas against those of a pinned picture", "a"),
+        Command("Review", "Finish", partial(desk.tasks.make, "finish"), (), MAKERS["finish"].words, "a"),
         Command("Review", "Watch it grow", desk.pages.watch_growth,
                 tip="How the painting came about, as its file keeps it", group="b",
                 need=Need(lambda: bool(desk.session.document.moments),

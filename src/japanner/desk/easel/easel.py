@@ -60,7 +60,6 @@ class Easel(QWidget):
         super().__init__()
         self._session = session
         self.view = ViewTransform()
-        self.surround = 50.0
         self.holding: str | None = None  # "move", "pick" or "ring", while its key is down
         self.task: Task | None = None
         self._task_down = False
@@ -141,10 +140,6 @@ class Easel(QWidget):
         self.view.turn_deg = 0.0
         self._view_changed()
 
-    def set_surround(self, value: float) -> None:
-        self.surround = value
-        self.update()
-
     def canvas_point(self, view_point: QPointF) -> QPointF:
         return self.view.to_canvas().map(view_point)
 
@@ -201,7 +196,7 @@ class Easel(QWidget):
 
     def _paint(self, painter: QPainter, event: QPaintEvent) -> None:
         exposed = QRectF(event.rect())
-        painter.fillRect(exposed, surround_colour(self.surround))
+        painter.fillRect(exposed, surround_colour(self._session.looking.surround))
         painter.save()
         painter.setTransform(self.view.to_view())
         self._shown.draw(
@@ -227,7 +222,7 @@ class Easel(QWidget):
         self._draw_tip(painter)
         self._ring.draw(painter)
         hint = self.task.hint if self.task is not None else ""
-        draw_foot(painter, self.size(), self.surround, self.foot_text(), hint)
+        draw_foot(painter, self.size(), self._session.looking.surround, self.foot_text(), hint)
 
     def _draw_tip(self, painter: QPainter) -> None:
         """The outline of the tip in its true size; while picking up, a ring of new and old colour."""

@@ -32,6 +32,7 @@ class Looking(QObject):
         self.sketch_on_top = False
         self.even_steps = 0  # 0: the steps look shows the part's own scale
         self.squint = 3
+        self.surround = 50.0  # L* around the canvas
         self.step = 1  # so many px of the canvas are shown as one
         self.area: Rect | None = None  # ... and what of the canvas is shown
         self.pick_side, self.pick_source = 1, "visible"
@@ -55,8 +56,8 @@ class Looking(QObject):
         return self._work.part.scale if self._work.part is not None else DEFAULT_SCALE
 
     def set_view(self, **settings: Any) -> None:
-        """Change what needs no composing: outlines_shown, guides_shown, line_shown, even_steps, squint, pick_side,
-        pick_source.
+        """Change what needs no composing: outlines_shown, guides_shown, line_shown, even_steps, squint, surround,
+        pick_side, pick_source.
         """
         for name, value in settings.items():
             setattr(self, name, value)

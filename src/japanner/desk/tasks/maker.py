@@ -13,6 +13,7 @@ from PySide6.QtGui import QImage, QPainter, QTransform
 from PySide6.QtWidgets import QPushButton, QWidget
 
 from japanner.desk.easel.task import CommitTask, Press, draw_handle
+from japanner.desk.easel.wipe_line import WipeLine
 from japanner.desk.session.latest import Latest
 from japanner.desk.session.scale import fit_untouched_scale
 from japanner.desk.session.session import Session
@@ -23,10 +24,10 @@ from japanner.desk.widgets.option_row import Options, paint_button
 from japanner.desk.widgets.world_pad import WorldPad
 from japanner.painting.live.ahead import Ahead
 from japanner.painting.live.trial import Outcome, Trial
-from japanner.painting.makers import MAKERS, Setting, start_of
+from japanner.painting.makers import MAKERS, Setting, before_run, part_over_all, start_of
 from japanner.painting.makers.around import surroundings_shown
 from japanner.painting.makers.base import BARE, FULL
-from japanner.painting.model import Made
+from japanner.painting.model import Made, Part
 from japanner.painting.operations import Make
 from japanner.raster.parallel import watched
 
@@ -69,6 +70,8 @@ class MakerTask(CommitTask):
         self._latest = Latest(self, _work_out)
         self._latest.delivered.connect(self._worked_out)
         self._latest.failed.connect(session.told)
+        self.wipe = WipeLine(self, session.told.emit)
+        self.wipe.redraw.connect(self.redraw)
         self.options = Options()
         self._fill()
 
@@ -77,7 +80,7 @@ class MakerTask(CommitTask):
         self.name, self.page = name, ""
         former = self._former()
         self.again = former.run if former else 0
-        part = self.session.part
+        part = self.part
         if former is not None or part is None:
             self.values = MAKERS[name].checked(former.settings if former else {})
         else:
@@ -88,9 +91,16 @@ class MakerTask(CommitTask):
         if self._on:
             self._show()
 
+    @property
+    def part(self) -> Part | None:
+        """What the maker works on; None where there is no part yet."""
+        if MAKERS[self.name].over_all:
+            return part_over_all(self.session.painting, self.name)
+        return self.session.part
+
     def _former(self) -> Made | None:
         """What this maker made of the part last, if none of it was painted on."""
-        part = self.session.part
+        part = self.part
         made = [one.made for one in part.layers if one.made and one.made.maker == self.name] if part else []
         fresh = [one for one in made if not one.on]
         return fresh[-1] if fresh else None
@@ -110,6 +120,8 @@ class MakerTask(CommitTask):
         self.renew.setEnabled(bool(self.again))
         self.amount = row.number("all of it", 0, 100, self.amount_value, "Less of everything that it makes, at once",
                                  unit=" %", changed=lambda _: self._changed())  # fmt: skip
+        self.before = row.switch("before", self.wipe.image is not None, "How it was, left of a line that you drag",
+                                 lambda _: self._wipe())  # fmt: skip
         row.button("six of it…", "Six small pictures of what chance would make, to choose one from", self.vary)
         row.button("done", "Keep the layers (Enter)", self.done)
         pages = tuple(dict.fromkeys(one.page for one in maker.settings))
@@ -120,6 +132,16 @@ class MakerTask(CommitTask):
         for setting in (one for one in maker.settings if one.page == self.page and one.kind not in UNSHOWN):
             self.widgets[setting.name] = self._widget(row, setting)
         row.refilled.emit()
+
+    def _wipe(self) -> None:
+        """How it was without this run, left of a line, or not."""
+        if not self.before.isChecked():
+            self.wipe.take_off()
+            return
+        painting, part = self.session.painting, self.part
+        if part is not None and self.again:
+            painting = before_run(painting, part, MAKERS[self.name], self.again)
+        self.wipe.show_painting(painting)
 
     def _turn_to(self, page: str) -> None:
         self.page = "" if page == ALL else page
@@ -151,7 +173,7 @@ class MakerTask(CommitTask):
 
     def _map_box(self, row: Options, one: Setting, value: int) -> QWidget:
         """A choice of the part's layers; those that the maker made itself are none."""
-        part = self.session.part
+        part = self.part
         layers = [layer for layer in part.layers if layer.made is None] if part else []
         uids = [0, *(layer.uid for layer in layers)]
         box = row.choice(one.label, [NO_MAP, *(layer.name for layer in layers)], one.tip)
@@ -171,7 +193,7 @@ class MakerTask(CommitTask):
 
     def _veil(self) -> QImage | None:
         """The map in hand over the part, dark where it means little and light where it means much."""
-        part, name = self.session.part, self._veiled
+        part, name = self.part, self._veiled
         layer = next((one for one in part.layers if one.uid == self.values.get(name)), None) if part and name else None
         if layer is None:
             return None
@@ -201,7 +223,7 @@ class MakerTask(CommitTask):
 
     def _surroundings(self) -> NDArray[np.uint8]:
         """What there is to paint on, for the part worked on."""
-        part = self.session.part
+        part = self.part
         if part is None:
             return np.full((2, 4, 3), 90, np.uint8)
         return surroundings_shown(self.session.painting, part, self.values)
@@ -230,12 +252,13 @@ class MakerTask(CommitTask):
 
     def operation(self) -> Make | None:
         """What would be made; None without a part."""
-        part = self.session.part
-        if part is None:
+        part = self.part
+        if part is None and not MAKERS[self.name].over_all:
             self.session.told.emit("A maker works on a part: add one first.")
             return None
         again = self.again if self.renew.isChecked() else 0
-        return Make(part.uid, self.name, dict(self.values), round(self.seed.value()), again, self.amount.value() / 100)
+        uid = part.uid if part and not MAKERS[self.name].over_all else 0
+        return Make(uid, self.name, dict(self.values), round(self.seed.value()), again, self.amount.value() / 100)
 
     def begin(self) -> None:
         self._on = True
@@ -246,6 +269,7 @@ class MakerTask(CommitTask):
         self._on = False
         self._settle.stop()
         self._latest.stop()
+        self.wipe.take_off()
         self._give_up()
         self._fine = self._coarse = None
         self.session.trials.end()
@@ -284,6 +308,7 @@ class MakerTask(CommitTask):
             self._settle.stop()
             self._show()
         self._latest.settle()
+        self.wipe.wait()
 
     def done(self) -> None:
         """Keep the layers, and work on the last of them."""
@@ -304,21 +329,25 @@ class MakerTask(CommitTask):
 
     def _aimed(self) -> tuple[float, float] | None:
         """Where the handle is of what looks somewhere."""
-        aim, part = MAKERS[self.name].aim, self.session.part
+        aim, part = MAKERS[self.name].aim, self.part
         return aim.at(self.session.painting, part, self.values) if aim is not None and part is not None else None
 
     def press(self, press: Press) -> None:
-        self.move(press, down=True)
+        if not self.wipe.takes(press, self.session.painting.width):
+            self.move(press, down=True)
 
     def move(self, press: Press, *, down: bool) -> None:
-        if not down:
+        if not down or self.wipe.drag(press, self.session.painting.width):
             return
         x, y = press.at.x(), press.at.y()
-        aim, part = MAKERS[self.name].aim, self.session.part
+        aim, part = MAKERS[self.name].aim, self.part
         if aim is not None and part is not None and self._aimed() is not None:
             self._show_values(aim.towards(self.session.painting, part, self.values, x, y))
         elif self._placed:
             self._show_values({"x": max(round(x, 1), 0.0), "y": max(round(y, 1), 0.0)})
+
+    def release(self, press: Press) -> None:
+        self.wipe.let_go()
 
     def _show_values(self, values: dict[str, float]) -> None:
         """Numbers that a drag has set."""
@@ -340,6 +369,7 @@ class MakerTask(CommitTask):
             painter.setOpacity(VEIL_STRENGTH)
             painter.drawImage(0, 0, veil)
             painter.restore()
+        self.wipe.draw(painter, to_view, self.session.painting.width, self.session.painting.height)
         aimed = self._aimed()
         if aimed is not None:
             draw_handle(painter, to_view.map(QPointF(*aimed)))

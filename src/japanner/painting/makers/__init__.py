@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any, Final
 
-from japanner.painting.makers.base import Maker, Scene, Setting, Sheet, start_of
+from japanner.painting.makers.base import Maker, Scene, Setting, Sheet, part_over_all, start_of
 from japanner.painting.makers.cloth import CLOTH, SHEER
 from japanner.painting.makers.drops import DROPS
 from japanner.painting.makers.eyes.eye import EYE
 from japanner.painting.makers.eyes.lashes import LASHES
 from japanner.painting.makers.facets import FACETS
+from japanner.painting.makers.finish import FINISH
 from japanner.painting.makers.flesh.beard import BEARD_MAKER
 from japanner.painting.makers.flesh.skin import SKIN
 from japanner.painting.makers.flesh.strokes import FLESH_STROKES
@@ -23,11 +24,22 @@ from japanner.painting.makers.leather import WET_NOSE
 from japanner.painting.makers.metal import METAL
 from japanner.painting.model import Made, Painting, Part
 
-__all__ = ["MAKERS", "Maker", "Scene", "Setting", "Sheet", "before_run", "made_from", "outdated", "start_of"]
+__all__ = [
+    "MAKERS",
+    "Maker",
+    "Scene",
+    "Setting",
+    "Sheet",
+    "before_run",
+    "made_from",
+    "outdated",
+    "part_over_all",
+    "start_of",
+]
 
 _ALL: Final = (
     LAY_IN, FACETS, EYE, LASHES, METAL, GLASS, SHEER, CLOTH, SKIN, FLESH_STROKES, WET_NOSE, COAT, HEAD_HAIR,
-    BEARD_MAKER, DROPS,
+    BEARD_MAKER, DROPS, FINISH,
 )  # fmt: skip
 MAKERS: Final[dict[str, Maker]] = {one.name: one for one in _ALL}
 SEEING: Final = frozenset(one.name for one in MAKERS.values() if one.sees)

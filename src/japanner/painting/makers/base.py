@@ -50,6 +50,7 @@ __all__ = [
     "in_bands",
     "number",
     "painted_map",
+    "part_over_all",
     "smoothstep",
     "softened",
     "start_of",
@@ -364,6 +365,8 @@ class Maker:
     """It follows the part's comb, its maps of fur, and keeps off bald parts."""
     covers: bool = False
     """It takes its colours from what is painted beneath it in its part."""
+    over_all: bool = False
+    """It works on the whole picture, with a part of its own in front of all others."""
     whole: bool = False
     """What is behind the part is painted into its layers: its flats have to be there in full, or all of it is pale."""
 
@@ -382,6 +385,11 @@ class Maker:
         if unknown := sorted(set(given) - set(known)):
             raise InputError(f"{self.name}: unknown settings {unknown}")
         return {name: one.checked(given.get(name, one.start)) for name, one in known.items()}
+
+
+def part_over_all(painting: Painting, maker: str) -> Part | None:
+    """The part that holds the layers of a maker that works on the whole picture, if it was run."""
+    return next((part for part in painting.parts for one in part.layers if one.made and one.made.maker == maker), None)
 
 
 def start_of(maker: Maker, painting: Painting, part: Part) -> dict[str, Any]:

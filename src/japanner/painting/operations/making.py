@@ -7,9 +7,10 @@ from typing import Any, ClassVar
 
 from japanner import checks
 from japanner.errors import InputError
-from japanner.painting.makers import MAKERS, Scene, Sheet, before_run, made_from, outdated
+from japanner.painting.makers import MAKERS, Maker, Scene, Sheet, before_run, made_from, outdated, part_over_all
 from japanner.painting.model import Layer, Made, Painting, Part
 from japanner.painting.operations.base import Change, areas_of, tiles_between
+from japanner.painting.operations.structure import AddPart, MovePart
 from japanner.raster.geometry import Rect
 from japanner.raster.parallel import each, watching
 from japanner.raster.tiles import Raster
@@ -21,6 +22,7 @@ __all__ = ["Make", "MakeAnew"]
 class Make:
     """Let a maker (`japanner.painting.makers`) make layers of a part.
 
+    part: 0 for a maker that works on the whole picture: it has a part of its own, which comes in front of all others.
     again: a run whose layers it makes anew; what has been painted on since stays as it is, and so do names, modes and
     strengths. amount: 0..1, less of everything; where it is made anew, the strengths of layers go with it.
     """
@@ -44,7 +46,7 @@ class Make:
         maker = MAKERS[checks.one_of("maker", self.maker, MAKERS)]
         checks.integer("seed", self.seed, 0, 2**31)
         checks.number("amount", self.amount, 0, 1)
-        part = painting.part(self.part)
+        painting, part = _with_part(painting, maker, self.part)
         former = {one.made.sheet: one for one in part.layers if one.made and one.made.run == self.again}
         if self.again and not former:
             raise InputError("There is nothing of that run any more; make it anew")
@@ -102,6 +104,17 @@ class Make:
             if one.kind == "edits":
                 values[one.name] = tuple(edit.scaled(factor) for edit in values[one.name])
         return replace(self, settings=values)
+
+
+def _with_part(painting: Painting, maker: Maker, uid: int) -> tuple[Painting, Part]:
+    """The painting with the part that a maker works on, which may be its own."""
+    if uid or not maker.over_all:
+        return painting, painting.part(uid)
+    own = part_over_all(painting, maker.name)
+    if own is None:
+        painting, _ = AddPart(maker.name.capitalize()).apply(painting)
+        return painting, painting.parts[-1]
+    return MovePart(own.uid, len(painting.parts) - 1).apply(painting)[0], own
 
 
 def _less(now: float, whole: float, former: float, amount: float) -> float:

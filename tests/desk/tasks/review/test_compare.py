@@ -40,7 +40,7 @@ def test_the_wipe_line_is_dragged(hand, task):
     assert seen(hand, 100, 180) == pytest.approx(51, abs=3)
     assert seen(hand, 380, 180) == pytest.approx(204, abs=3)
     hand.mouse([(240, 180), (440, 180)])
-    assert task.line == pytest.approx(440 / 480, abs=0.01)
+    assert task.wipe.at == pytest.approx(440 / 480, abs=0.01)
     assert seen(hand, 380, 180) == pytest.approx(51, abs=3)
     hand.mouse([(440, 180), (60, 180)])
     assert seen(hand, 100, 180) == pytest.approx(204, abs=3)
@@ -53,6 +53,25 @@ def test_through_each_other_and_as_a_difference(hand, task):
     assert seen(hand, 380, 180) == pytest.approx(51, abs=3)
     choose(task, task.how, "difference of values")
     assert seen(hand, 100, 180) > 240, "now is much lighter"
+
+
+def test_side_by_side_and_by_a_blink(hand, task):
+    choose(task, task.how, "side by side")
+    middle = hand.easel.height() // 2
+    image = hand.easel.grab().toImage()
+    lefts = [image.pixelColor(hand.easel.width() * k // 4, middle).green() for k in (1, 3)]
+    assert lefts == pytest.approx([51, 204], abs=3), "the other at the left, the painting at the right"
+    before = image
+    hand.window.easel.view.zoom *= 2
+    hand.easel.update()
+    assert hand.easel.grab().toImage() != before, "both follow the view"
+    choose(task, task.how, "blink")
+    assert seen(hand, 380, 180) == pytest.approx(51, abs=3)
+    task._turn()
+    assert seen(hand, 380, 180) == pytest.approx(204, abs=3)
+    assert task._blink.isActive()
+    hand.easel.leave_task()
+    assert not task._blink.isActive()
 
 
 def test_a_pinned_picture_and_a_look_on_both(hand, task):

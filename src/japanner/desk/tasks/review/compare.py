@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, Final, NamedTuple
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QImage, QPainter, QPen, QTransform
+from PySide6.QtCore import QRectF, Qt, QTimer
+from PySide6.QtGui import QImage, QPainter, QTransform
 
 from japanner.desk.easel.task import Press, Task
+from japanner.desk.easel.wipe_line import WipeLine, step_for
 from japanner.desk.session.latest import Latest
 from japanner.desk.session.session import Session
-from japanner.desk.theme import theme
+from japanner.desk.theme import surround_colour
 from japanner.desk.widgets.images import image_of
 from japanner.desk.widgets.option_row import Options
 from japanner.files import png
@@ -26,8 +27,9 @@ from japanner.review.side_by_side import fitted_reference, value_difference
 __all__ = ["CompareTask"]
 
 WIPE, THROUGH, DIFFERENCE = "wipe line", "through each other", "difference of values"
-LONGEST_PX: Final = 1600
-"""What is compared with is as large as this at the most."""
+BLINK, BESIDE = "blink", "side by side"
+WAYS: Final = (WIPE, BESIDE, THROUGH, BLINK, DIFFERENCE)
+BLINK_MS: Final = 700
 PINNED: Final = "picture: "
 
 
@@ -44,22 +46,21 @@ class Wish(NamedTuple):
 
 
 def _work(wish: Wish, deliver: Callable[[Any], None], told: Callable[[float], None]) -> None:
-    step, whole = 1, wish.painting
-    while max(whole.width, whole.height) / step > LONGEST_PX:
-        step *= 2
+    whole = wish.painting
+    step = step_for(whole)
     told(0.1)
     if wish.other is not None:
         pixels = Picture(reduced(wish.other, step)).levels[0]
     else:
         pixels = fitted_reference(whole, wish.name, wish.codes, step)
     told(0.6)
+    own = Picture(reduced(whole, step)).levels[0] if wish.how in (DIFFERENCE, BESIDE) else None
+    told(0.8)
     if wish.how == DIFFERENCE:
-        own = Picture(reduced(whole, step)).levels[0]
-        told(0.8)
-        pixels = value_difference(own, pixels)
+        pixels, own = value_difference(own, pixels), None
     elif wish.look in LOOKS:
-        pixels = look(wish.look, pixels, wish.scale)
-    deliver(image_of(pixels))
+        pixels, own = (one if one is None else look(wish.look, one, wish.scale) for one in (pixels, own))
+    deliver((image_of(pixels), None if own is None else image_of(own)))
 
 
 class CompareTask(Task):
@@ -71,12 +72,20 @@ class CompareTask(Task):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.line = 0.5
+        self.wipe = WipeLine(self, session.told.emit)
+        self.wipe.redraw.connect(self.redraw)
         self.image: QImage | None = None
+        self.own: QImage | None = None
+        """The painting itself, where it is drawn beside the other."""
+        self._blink = QTimer(self)
+        self._blink.setInterval(BLINK_MS)
+        self._blink.timeout.connect(self._turn)
+        self.seen = True
+        """Whether a blink shows the other one just now."""
         self.row = row = Options()
         self.options = row
         self.what = row.choice("with", [""], "The painting as it was, or a pinned picture", lambda _: self._ask())
-        self.how = row.choice("by", [WIPE, THROUGH, DIFFERENCE], "How the two are seen", lambda _: self._ask())
+        self.how = row.choice("by", WAYS, "How the two are seen", lambda _: self._ask())
         self.strength = row.number("strength", 0, 100, 50, "How strongly it lies over the painting", unit=" %",
                                    changed=lambda _: self.redraw.emit())  # fmt: skip
         self._latest = Latest(self, _work)
@@ -96,7 +105,9 @@ class CompareTask(Task):
 
     def end(self) -> None:
         self._latest.stop()
-        self.image = None
+        self._blink.stop()
+        self.wipe.take_off()
+        self.image = self.own = None
 
     def wait(self) -> None:
         """Until it is there."""
@@ -127,10 +138,12 @@ class CompareTask(Task):
             if other is None or (other.width, other.height) != (now.width, now.height):
                 session.told.emit("The canvas had another size then." if other else "That moment is not kept any more.")
                 return
-        looking = session.looking
-        self._latest.want(
-            Wish(session.painting, other, name, codes, self.how.currentText(), looking.look, looking.look_scale)
-        )
+        looking, how = session.looking, self.how.currentText()
+        if how == BLINK:
+            self._blink.start()
+        else:
+            self._blink.stop()
+        self._latest.want(Wish(session.painting, other, name, codes, how, looking.look, looking.look_scale))
 
     def _moment(self, name: str) -> Painting | None:
         comparing = self.session.comparing
@@ -139,8 +152,17 @@ class CompareTask(Task):
         kept = {comparing.moments.name_of(k): one.painting for k, one in enumerate(comparing.moments.kept)}
         return kept.get(name)
 
-    def _take(self, _: Wish, image: QImage) -> None:
-        self.image = image
+    def _take(self, wish: Wish, images: tuple[QImage, QImage | None]) -> None:
+        self.image, self.own = images
+        self.seen = True
+        if wish.how == WIPE:
+            self.wipe.show(self.image)
+        else:
+            self.wipe.take_off()
+        self.redraw.emit()
+
+    def _turn(self) -> None:
+        self.seen = not self.seen
         self.redraw.emit()
 
     # --- the hand, and what is seen -----------------------------------------------------------------------
@@ -150,26 +172,38 @@ class CompareTask(Task):
 
     def move(self, press: Press, *, down: bool) -> None:
         if down and self.how.currentText() == WIPE:
-            self.line = min(max(press.at.x() / self.session.painting.width, 0.0), 1.0)
-            self.redraw.emit()
+            self.wipe.go_to(press.at.x() / self.session.painting.width)
 
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
-        if self.image is None:
-            return
         painting, how = self.session.painting, self.how.currentText()
-        whole = QRectF(0, 0, painting.width, painting.height)
+        if how == WIPE:
+            self.wipe.draw(painter, to_view, painting.width, painting.height)
+        elif how == BESIDE and self.own is not None:
+            self._draw_beside(painter, to_view)
+        elif self.image is not None and how != BESIDE and (self.seen or how != BLINK):
+            painter.save()
+            painter.setOpacity(self.strength.value() / 100 if how == THROUGH else 1.0)
+            _draw_whole(painter, self.image, to_view, painting)
+            painter.restore()
+
+    def _draw_beside(self, painter: QPainter, to_view: QTransform) -> None:
+        """Both at half the size, the other at the left; the middle of the view is the middle of each."""
+        view = QRectF(painter.window())
+        half = view.width() / 2
         painter.save()
-        painter.setTransform(to_view, True)
-        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-        if how == WIPE:
-            painter.setClipRect(QRectF(0, 0, painting.width * self.line, painting.height))
-        elif how == THROUGH:
-            painter.setOpacity(self.strength.value() / 100)
-        painter.drawImage(whole, self.image)
+        painter.fillRect(view, surround_colour(self.session.looking.surround))
+        for image, left in ((self.image, 0.0), (self.own, half)):
+            here = QTransform.fromTranslate(-view.center().x(), -view.center().y())
+            here *= QTransform.fromScale(0.5, 0.5) * QTransform.fromTranslate(left + half / 2, view.center().y())
+            painter.setClipRect(QRectF(left, 0, half - 1, view.height()))
+            if image is not None:
+                _draw_whole(painter, image, to_view * here, self.session.painting)
         painter.restore()
-        if how == WIPE:
-            x = painting.width * self.line
-            ends = to_view.map(QPointF(x, 0)), to_view.map(QPointF(x, painting.height))
-            for colour, wide in ((QColor(0, 0, 0, 170), 3.0), (theme["gold"], 1.4)):
-                painter.setPen(QPen(colour, wide))
-                painter.drawLine(*ends)
+
+
+def _draw_whole(painter: QPainter, image: QImage, to_view: QTransform, painting: Painting) -> None:
+    painter.save()
+    painter.setTransform(to_view, True)
+    painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+    painter.drawImage(QRectF(0, 0, painting.width, painting.height), image)
+    painter.restore()
