@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from japanner.painting import operations as ops
 from japanner.painting.document.document import Document
 from japanner.painting.makers import MAKERS
-from japanner.painting.model import MATERIALS, PLACES, ROLES
+from japanner.painting.model import MATERIALS, PLACES, ROLES, Measure
 from japanner.painting.operations.fills import FILLS
 from japanner.painting.operations.filters import FILTERS
 from japanner.painting.operations.friskets import FRISKET_CHANGES
@@ -147,6 +147,8 @@ def every_operation() -> tuple[st.SearchStrategy, ...]:
         b(ops.SetRelief, layer, st.floats(0, 4), unit), b(ops.DropRelief, layer), b(ops.FormRelief, layer, px),
         b(ops.FlattenRelief, layer),
         b(ops.SetLight, st.floats(-90, 90), st.floats(-180, 180)),
+        b(lambda x, y: ops.SetMeasures((Measure("line", 1, 4.0, 5.0, x, y),)), st.floats(-50, 300),
+          st.floats(-50, 300)),
         b(lambda x, y: ops.SetLandmarks("", (("nose tip", x, y),)), st.floats(-50, 300), st.floats(-50, 300)),
         b(lambda a: ops.SetMaquette({"format": 1, "pieces": [{"name": "Egg", "kind": "egg"}], "unit_px": a}),
           st.floats(2, 40)),

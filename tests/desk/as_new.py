@@ -37,6 +37,7 @@ def as_new(window: MainWindow) -> None:
     for signal in (session.hand.brush_changed, session.hand.roll_changed, session.hand.colour_changed):
         signal.emit()
     session.hand.practice_pen_changed.emit()
+    session.measuring.set(on=False, chosen=0, kind="line", against="", both=True, cells=0)
     easel.light_guides.lines_shown = easel.comb_lines.shown = False
     if easel.view.mirrored:
         easel.mirror()

@@ -124,7 +124,7 @@ class _Own:
         board = tuple(Pinned(one.name, self._pictures.data(one.src)) for one in state.board)
         maquette = Maquette() if state.maquette is None else Maquette.from_record(state.maquette)
         return replace(bare, parts=parts, frisket=self._frisket(), board=board, maquette=maquette,
-                       landmarks=state.landmarks)  # fmt: skip
+                       landmarks=state.landmarks, measures=state.measures)  # fmt: skip
 
     def _part(self, state: PartState) -> Part:
         for _ in state.layers:

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import Any, Final
 
 from japanner.painting.document.engine import FIRST_ENGINE
-from japanner.painting.model import Landmarks, Light, Made
+from japanner.painting.model import Landmarks, Light, Made, Measure
 from japanner.painting.model.head_guide import HeadGuide
 from japanner.strand.comb import Guide
 from japanner.types import Colour
@@ -135,3 +135,4 @@ class PaintingState:
     board: tuple[PinnedState, ...] = ()
     maquette: dict[str, Any] | None = field(default=None)
     landmarks: tuple[Landmarks, ...] = ()
+    measures: tuple[Measure, ...] = ()

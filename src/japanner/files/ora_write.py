@@ -178,7 +178,7 @@ def _state(
         painting.width, painting.height, painting.ppi, painting.title, painting.ground, painting.light,
         painting.next_uid, tuple(_part_state(part, layers) for part in painting.parts), engine=ENGINE,
         written_by=f"japanner {__version__}", frisket=frisket, board=board, maquette=maquette,
-        landmarks=painting.landmarks,
+        landmarks=painting.landmarks, measures=painting.measures,
     )  # fmt: skip
 
 

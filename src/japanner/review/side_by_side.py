@@ -9,9 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.color import lab
-from japanner.errors import InputError
 from japanner.painting.model import Painting
-from japanner.review.proportion import proportion
+from japanner.review.measuring import laying
 from japanner.review.region import encoded
 
 __all__ = ["FULL_DIFFERENCE", "fitted_reference", "value_difference"]
@@ -22,18 +21,13 @@ FULL_DIFFERENCE: Final = 40.0
 
 
 def fitted_reference(painting: Painting, name: str, codes: NDArray[np.uint8], step: int) -> Pixels:
-    """A pinned picture, uint8 (h, w, 3), over the canvas reduced by `step`, 0xffRRGGBB: where landmarks of both lay it,
-    else in the middle, as large as covers the canvas. Beyond it is the ground.
+    """A pinned picture, uint8 (h, w, 3), over the canvas reduced by `step`, 0xffRRGGBB: where `laying` puts it.
+    Beyond it is the ground.
     """
     height, width = codes.shape[:2]
     size = -(-painting.width // step), -(-painting.height // step)
-    try:
-        fit = proportion(painting.landmarks_on(name).as_places(), painting.landmarks_on().as_places()).fit
-        matrix = np.column_stack((fit.scale * fit.rotation, fit.shift))
-    except InputError:
-        scale = max(painting.width / width, painting.height / height)
-        middle = (painting.width - scale * width) / 2, (painting.height - scale * height) / 2
-        matrix = np.array(((scale, 0, middle[0]), (0, scale, middle[1])))
+    fit = laying(painting, name, width, height)
+    matrix = np.column_stack((fit.scale * fit.rotation, fit.shift))
     border = tuple(round(255 * c) for c in painting.ground)
     small = cv2.warpAffine(np.ascontiguousarray(codes), (matrix / step).astype(float), size, flags=cv2.INTER_AREA,
                            borderValue=border)  # fmt: skip

@@ -7,7 +7,7 @@ from functools import partial
 
 from japanner.desk.commands.command import Command
 from japanner.desk.commands.desk import Desk, has, on
-from japanner.desk.session.landing import PLACE_WORDS
+from japanner.desk.easel.landing import PLACE_WORDS
 from japanner.painting.model import PLACES, ROLES, Layer
 from japanner.painting.operations import (
     AddMask,

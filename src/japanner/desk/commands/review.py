@@ -18,6 +18,8 @@ def review_commands(desk: Desk) -> list[Command]:
                 "Measured checks of the picture, each with a map", "a"),
         Command("Review", "Compare", partial(desk.tasks.toggle, "compare"), ("Alt+X",),
                 "With how it was, or with a pinned picture", "a"),
+        Command("Review", "Measure", partial(desk.tasks.toggle, "measure"), ("Alt+M",),
+                "Lines, dividers, plumb, level and a grid, on the painting and on a pinned picture", "a"),
         Command("Review", "Proportion", partial(desk.tasks.toggle, "proportion"), (),
                 "Landmarks of the canvas against those of a pinned picture", "a"),
         Command("Review", "Finish", partial(desk.tasks.make, "finish"), (), MAKERS["finish"].words, "a"),

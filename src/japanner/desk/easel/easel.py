@@ -24,6 +24,7 @@ from japanner.desk.easel.edge_line import EdgeLine
 from japanner.desk.easel.foot import FOOT, draw_foot, foot_words
 from japanner.desk.easel.guide_lines import draw_guide
 from japanner.desk.easel.light_guides import AGAINST_LIGHT, LightGuides
+from japanner.desk.easel.measure_lines import draw_measures
 from japanner.desk.easel.over_canvas import OverCanvas
 from japanner.desk.easel.pen import mouse_sample, pressed_for_pick_up, tablet_sample
 from japanner.desk.easel.pick_ring import PickRing
@@ -215,6 +216,8 @@ class Easel(QWidget):
         for part in self._session.painting.parts:
             if part.guide is not None and part.shown and not hidden and self._session.looking.guides_shown:
                 draw_guide(painter, part.guide, self.view.to_view())
+        if self._session.looking.guides_shown and not self._session.measuring.on:
+            draw_measures(painter, self._session.measuring, "", self.view.to_view())
         self.light_guides.draw(painter, self.view.to_view())
         self.comb_lines.draw(painter, self.view.to_view())
         if self.task is not None:

@@ -7,9 +7,9 @@ from typing import Final
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QPainter
 
+from japanner.desk.easel.landing import place_words
 from japanner.desk.easel.light_guides import AGAINST_LIGHT
 from japanner.desk.easel.view_transform import ViewTransform
-from japanner.desk.session.landing import place_words
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, surround_colour
 

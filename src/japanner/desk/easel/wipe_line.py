@@ -101,7 +101,7 @@ class WipeLine(QObject):
         painter.setClipRect(QRectF(0, 0, x, height))
         painter.drawImage(QRectF(0, 0, width, height), self.image)
         painter.restore()
-        ends = to_view.map(x, 0.0), to_view.map(x, float(height))
+        ends = to_view.map(QPointF(x, 0)), to_view.map(QPointF(x, height))
         for colour, wide in ((QColor(0, 0, 0, 170), 3.0), (theme["gold"], 1.4)):
             painter.setPen(QPen(colour, wide))
-            painter.drawLine(*(QPointF(*end) for end in ends))
+            painter.drawLine(*ends)

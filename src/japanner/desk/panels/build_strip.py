@@ -8,8 +8,8 @@ from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QColor, QContextMenuEvent, QPainter, QPen, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from japanner.desk.easel.landing import PLACE_WORDS
 from japanner.desk.session.building import Building
-from japanner.desk.session.landing import PLACE_WORDS
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.card import Card

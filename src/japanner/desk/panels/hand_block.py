@@ -12,7 +12,7 @@ from japanner.color.srgb import srgb_from_hex
 from japanner.desk.brushes.preview import dab_image
 from japanner.desk.brushes.settings import SETTINGS
 from japanner.desk.easel.easel import Easel
-from japanner.desk.session.landing import landing_words
+from japanner.desk.easel.landing import landing_words
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.fader import Fader

@@ -7,9 +7,10 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 from PySide6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QContextMenuEvent, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PySide6.QtGui import QContextMenuEvent, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QTransform, QWheelEvent
 from PySide6.QtWidgets import QMenu, QWidget
 
+from japanner.desk.easel.measure_lines import draw_grid, draw_measures
 from japanner.desk.easel.pick_ring import PickRing
 from japanner.desk.session.hand import Colour
 from japanner.desk.session.session import Session
@@ -62,6 +63,7 @@ class ReferencePicture(QWidget):
         self._drag: QPointF | None = None
         self.pick = PickRing(session.hand, self, self._found)
         self.setMouseTracking(True)
+        session.measuring.changed.connect(self.update)
         if small:
             self.setFixedHeight(HEIGHT)
         else:
@@ -93,20 +95,25 @@ class ReferencePicture(QWidget):
         fit = min(self.width() / self._image.width(), self.height() / self._image.height())
         return fit * self._zoom
 
+    def to_view(self) -> QTransform:
+        """From the picture's px to the widget's."""
+        made = QTransform.fromTranslate(self.width() / 2, self.height() / 2)
+        made.scale(-self._scale() if self._mirrored else self._scale(), self._scale())
+        return made.translate(-self._middle.x(), -self._middle.y())
+
     def _to_image(self, at: QPointF) -> QPointF:
-        off = (at - QPointF(self.width() / 2, self.height() / 2)) / self._scale()
-        return self._middle + (QPointF(-off.x(), off.y()) if self._mirrored else off)
+        return self.to_view().inverted()[0].map(at)
 
     def paintEvent(self, event: QPaintEvent) -> None:
         with painter_on(self) as painter:
             painter.fillRect(self.rect(), theme["lacquer"])
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-            painter.translate(self.width() / 2, self.height() / 2)
-            painter.scale(-self._scale() if self._mirrored else self._scale(), self._scale())
-            painter.translate(-self._middle)
+            painter.setTransform(self.to_view(), True)
             painter.drawImage(0, 0, self._image)
             painter.resetTransform()
+            self._draw_lines(painter)
             painter.setPen(QPen(theme["edge"], 1))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
             painter.setFont(font(10))
             painter.setPen(theme["quiet"])
@@ -114,8 +121,16 @@ class ReferencePicture(QWidget):
                 QRectF(5, self.height() - 17, self.width() - 10, 14), Qt.AlignmentFlag.AlignLeft, self._name
             )
             painter.drawText(self._corner(), Qt.AlignmentFlag.AlignCenter, "⋯")
-            painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             self.pick.draw(painter)
+
+    def _draw_lines(self, painter: QPainter) -> None:
+        """Lines of proportion, and the grid while the hand measures."""
+        measuring, painting = self._session.measuring, self._session.painting
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if measuring.on:
+            draw_grid(painter, measuring, painting.width, painting.height, self.to_view(), self._name)
+        if measuring.on or self._session.looking.guides_shown:
+            draw_measures(painter, measuring, self._name, self.to_view())
 
     def _corner(self) -> QRectF:
         """Where the menu is."""
@@ -136,12 +151,24 @@ class ReferencePicture(QWidget):
             self._open_menu(event.globalPosition().toPoint())
         elif event.button() == Qt.MouseButton.RightButton:
             self.pick.move(event.position())
+        elif self._measures:
+            at = self._to_image(event.position())
+            self._session.measuring.press(self._name, at.x(), at.y(), 1 / self._scale())
         else:
             self._drag = event.position()
+
+    @property
+    def _measures(self) -> bool:
+        """Whether presses draw lines on it."""
+        measuring = self._session.measuring
+        return measuring.on and measuring.against == self._name
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self.pick.shown:
             self.pick.move(event.position())
+        elif self._measures and event.buttons() & Qt.MouseButton.LeftButton:
+            at, keys = self._to_image(event.position()), event.modifiers()
+            self._session.measuring.move(at.x(), at.y(), snap=bool(keys & Qt.KeyboardModifier.ShiftModifier))
         elif self._drag is not None:
             self._middle += self._to_image(self._drag) - self._to_image(event.position())
             self._drag = event.position()
@@ -150,6 +177,8 @@ class ReferencePicture(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._drag = None
+        if self._measures and event.button() == Qt.MouseButton.LeftButton:
+            self._session.measuring.release(1 / self._scale())
         if event.button() == Qt.MouseButton.RightButton:
             self.pick.take()
 

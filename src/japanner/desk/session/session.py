@@ -15,6 +15,7 @@ from japanner.desk.session.comparing import Comparing
 from japanner.desk.session.hand import Hand
 from japanner.desk.session.jobs import Jobs
 from japanner.desk.session.looking import Looking
+from japanner.desk.session.measuring import Measuring
 from japanner.desk.session.out_of_date import OutOfDate
 from japanner.desk.session.strokes import Strokes
 from japanner.desk.session.trials import Trials
@@ -56,7 +57,8 @@ class Session(QObject):
     """Widgets read from here and from its helpers, and listen to their signals; none keeps a second copy of the truth.
 
     hand: brushes, colour, pens. aiming: values as outcomes. work: what is worked on. looking: how the picture is seen.
-    strokes, trials, comparing: what is shown in the place of the painting meanwhile. jobs: long work beside the window.
+    strokes, trials, comparing: what is shown in the place of the painting meanwhile. measuring: lines of proportion.
+    jobs: long work beside the window.
     keeper: the journal. out_of_date: which made layers are.
     """
 
@@ -105,13 +107,14 @@ class Session(QObject):
             lambda: self.painting, last_change=self._before_last_change, last_save=lambda: self._saved_painting,
             rest=self.rest_hand, show=self._renew, parent=self,
         )  # fmt: skip
+        self.measuring = Measuring(lambda: self.painting, self.apply, self)
         self.out_of_date = OutOfDate(lambda: self.painting, self)
         for signal in (self.opened, self.changed):
             signal.connect(self.out_of_date.ask)
         self.jobs.ended.connect(self._set_free)
         self.looking.whole_changed.connect(self._compose)
         self.comparing.blinked.connect(self.looking.look_changed)
-        for one in (self.jobs, self.hand, self.work, self.strokes, self.trials, self.comparing):
+        for one in (self.jobs, self.hand, self.work, self.strokes, self.trials, self.comparing, self.measuring):
             one.told.connect(self.told)
 
     # --- the document ---------------------------------------------------------------------------------

@@ -26,6 +26,7 @@ from japanner.desk.tasks.relief import ReliefTask
 from japanner.desk.tasks.review.compare import CompareTask
 from japanner.desk.tasks.review.critique import CritiqueTask
 from japanner.desk.tasks.review.film import FilmTask
+from japanner.desk.tasks.review.measure import MeasureTask
 from japanner.desk.tasks.review.proportion import ProportionTask
 from japanner.desk.tasks.texture import TextureTask
 
@@ -55,6 +56,7 @@ TASKS: Final[dict[str, Callable[..., Task]]] = {
     "critique": CritiqueTask,
     "film": FilmTask,
     "proportion": ProportionTask,
+    "measure": MeasureTask,
 }
 PATH: Final = " › "
 OVER: Final = (OverTask, LandmarksTask)

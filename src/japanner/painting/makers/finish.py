@@ -71,8 +71,8 @@ def _locally(codes: Plane, amount: float, radius_px: float) -> Plane:
     value = lab.lightness(luminance).astype(np.float32)
     apart = value - softened(value, radius_px / 2)
     wanted = np.clip(value + MOST_LOCAL * np.tanh(amount * apart / MOST_LOCAL), 0, 100)
-    share = lab.luminance_from_lightness(wanted).astype(np.float32) / np.maximum(luminance, 1e-5)
-    return encoded(whitened(linear * share))
+    share = lab.luminance_from_lightness(wanted).astype(np.float32) / np.maximum(luminance, np.float32(1e-5))
+    return encoded(whitened(np.asarray(linear * share, np.float32)))
 
 
 def _vignette(scene: Scene) -> Sheet:

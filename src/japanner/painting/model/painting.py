@@ -12,6 +12,7 @@ from japanner.light.maquette import Maquette
 from japanner.painting.model.landmarks import Landmarks
 from japanner.painting.model.layer import Layer
 from japanner.painting.model.light import Light
+from japanner.painting.model.measure import MOST_MEASURES, Measure
 from japanner.painting.model.part import Part
 from japanner.raster.geometry import Rect
 from japanner.raster.tiles import LONGEST_SIDE, Raster, Sheet
@@ -46,7 +47,7 @@ class Painting:
     """The document.
 
     ground: encoded colour behind everything; parts stand from back to front. board: pictures to look at while
-    painting. landmarks: those set on the canvas, and on pictures of the board.
+    painting. landmarks, measures: those on the canvas, and on pictures of the board.
     """
 
     width: int
@@ -61,6 +62,7 @@ class Painting:
     board: tuple[Pinned, ...] = ()
     maquette: Maquette = field(default_factory=Maquette)
     landmarks: tuple[Landmarks, ...] = ()
+    measures: tuple[Measure, ...] = ()
 
     def __post_init__(self) -> None:
         checks.integer("width", self.width, 1, LONGEST_SIDE)
@@ -71,6 +73,7 @@ class Painting:
                 f"got {self.width * self.height / 1e6:.0f} Mpx"
             )
         checks.number("ppi", self.ppi, 1, 10000)
+        checks.integer("number of lines that measure", len(self.measures), 0, MOST_MEASURES)
         checks.text("title", self.title, 200)
         checked_colour(self.ground)
 

@@ -20,7 +20,7 @@ from japanner.painting.operations.fills import ClearPaint, Fill, FloodFill, Grad
 from japanner.painting.operations.filters import Filter
 from japanner.painting.operations.friskets import ChangeFrisket, DropFrisket, SetFrisket
 from japanner.painting.operations.making import Make, MakeAnew
-from japanner.painting.operations.maquettes import SetLandmarks, SetMaquette
+from japanner.painting.operations.maquettes import SetLandmarks, SetMaquette, SetMeasures
 from japanner.painting.operations.masks import AddMask, ApplyMask, ChangeMask, DropMask
 from japanner.painting.operations.merging import FlattenPart, FlattenRelief, MergeDown
 from japanner.painting.operations.moving import Transform
@@ -95,6 +95,7 @@ __all__ = [
     "SetLayer",
     "SetLight",
     "SetMaquette",
+    "SetMeasures",
     "SetPainting",
     "SetPart",
     "SetRelief",
@@ -141,6 +142,7 @@ _ALL: Final[tuple[Any, ...]] = (
     SetLight,
     SetLandmarks,
     SetMaquette,
+    SetMeasures,
     DressFigure,
     LayFace,
     Make,

@@ -127,5 +127,6 @@ def _remade(
         frisket = Frisket(sheet) if sheet.tiles else None  # type: ignore[arg-type]
     maquette = painting.maquette.scaled(factor).moved(*shift)
     landmarks = tuple(one.scaled(factor, shift) for one in painting.landmarks)
+    measures = tuple(one.scaled(factor, shift) for one in painting.measures)
     return replace(painting, width=width, height=height, ppi=ppi, parts=parts, frisket=frisket, maquette=maquette,
-                   landmarks=landmarks)  # fmt: skip
+                   landmarks=landmarks, measures=measures)  # fmt: skip

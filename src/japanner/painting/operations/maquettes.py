@@ -1,4 +1,4 @@
-"""The maquette of a painting, and landmarks on pictures."""
+"""The maquette of a painting, and landmarks and lines on pictures."""
 
 from __future__ import annotations
 
@@ -6,10 +6,10 @@ from dataclasses import dataclass, field, replace
 from typing import Any, ClassVar
 
 from japanner.light.maquette import Maquette
-from japanner.painting.model import Landmarks, Painting
+from japanner.painting.model import Landmarks, Measure, Painting
 from japanner.painting.operations.base import Change
 
-__all__ = ["SetLandmarks", "SetMaquette"]
+__all__ = ["SetLandmarks", "SetMaquette", "SetMeasures"]
 
 
 @dataclass(frozen=True)
@@ -45,3 +45,18 @@ class SetLandmarks:
         """The same on a painting `factor` times as large."""
         fresh = Landmarks(self.picture, self.places).scaled(factor)
         return replace(self, places=fresh.places)
+
+
+@dataclass(frozen=True)
+class SetMeasures:
+    """Put lines of proportion, on the canvas and on pinned pictures, in the place of those there are."""
+
+    op: ClassVar[str] = "set measures"
+    measures: tuple[Measure, ...] = ()
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        return replace(painting, measures=self.measures), Change("lines of proportion")
+
+    def scaled(self, factor: float) -> SetMeasures:
+        """The same on a painting `factor` times as large."""
+        return SetMeasures(tuple(one.scaled(factor) for one in self.measures))

@@ -57,10 +57,16 @@ def _work(wish: Wish, deliver: Callable[[Any], None], told: Callable[[float], No
     own = Picture(reduced(whole, step)).levels[0] if wish.how in (DIFFERENCE, BESIDE) else None
     told(0.8)
     if wish.how == DIFFERENCE:
-        pixels, own = value_difference(own, pixels), None
-    elif wish.look in LOOKS:
-        pixels, own = (one if one is None else look(wish.look, one, wish.scale) for one in (pixels, own))
-    deliver((image_of(pixels), None if own is None else image_of(own)))
+        assert own is not None
+        deliver((image_of(value_difference(own, pixels)), None))
+        return
+    images = [None if one is None else image_of(_seen(wish, one)) for one in (pixels, own)]
+    deliver(tuple(images))
+
+
+def _seen(wish: Wish, pixels: Any) -> Any:
+    """Pixels as the look shows them."""
+    return look(wish.look, pixels, wish.scale) if wish.look in LOOKS else pixels
 
 
 class CompareTask(Task):
