@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-import numpy as np
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
 from japanner.demo import DEMOS, Demo
-from japanner.desk.window.growth_view import _ends
-from japanner.painting.picture.moments import Moment, moment_of
+from japanner.painting.document.document import Document
+from japanner.painting.document.larger import beginning
+from japanner.painting.model import Painting
+from japanner.painting.operations import Fill
+from japanner.painting.picture.moments import moment_of
 from tests.desk.hand import Hand
 
 STAGES = ("sketch", "flats", "flats", "values")
@@ -19,7 +21,7 @@ STAGES = ("sketch", "flats", "flats", "values")
 @pytest.fixture
 def shipped(script, tmp_path, monkeypatch):
     """A small demo that is shipped, with four moments."""
-    script.document.moments = tuple(moment_of(script.painting, stage, 10 * n) for n, stage in enumerate(STAGES, 1))
+    script.document.moments = tuple(moment_of(script.painting, stage, n // 3) for n, stage in enumerate(STAGES))
     script.save(tmp_path / "small.ora")
     monkeypatch.setattr("japanner.demo.PAINTINGS", tmp_path)
     part = script.painting.parts[0]
@@ -47,9 +49,9 @@ def test_it_plays_from_the_start_view_stops_and_goes_on(window, shipped, qtbot):
     QTest.mouseClick(growth.play_button, Qt.MouseButton.LeftButton)
     assert not growth.playing
     assert growth.play_button.text() == "go on"
-    Hand.click(growth.track, QPointF(growth.track.width() * 0.6, 4))
-    assert growth.moment.stage == "flats"
-    assert "flats, 30 strokes" in growth._words.text()
+    first = next(at for at, name in growth.way.stages if name == "flats")
+    Hand.click(growth.track, QPointF(growth.track.width() * growth.way.share_of(first) + 2, 4))
+    assert growth._words.text() == "flats, 0 strokes"
     for _ in range(10):
         QTest.mouseClick(growth.faster, Qt.MouseButton.LeftButton)
     assert growth._rate.text() == "× 16"
@@ -104,20 +106,12 @@ def test_a_demo_is_painted_when_that_is_asked_for(window, shipped):
     assert window.session.painting is shipped.painting
 
 
-def test_no_stage_is_too_short_to_be_seen():
-    moments = tuple(Moment("sketch" if n == 0 else "details", n, b"") for n in range(100))
-    ends = _ends(moments)
-    assert 0.04 < ends[0] < 0.06
-    assert ends[-1] == pytest.approx(1.0)
-    assert np.ptp(np.diff(ends)) == pytest.approx(0, abs=1e-9)
-
-
-def test_without_moments_the_command_says_why(window):
-    window.show_bench()
+def test_without_anything_painted_the_command_says_why(window):
+    window.files.begin(Document(Painting(40, 30)))
     command = window.menus.commands["Review › Watch it grow"]
     assert not command.ready
     command.call(window.tell)
-    assert "keeps no moments" in window.messages.message.text()
+    assert "Nothing has been painted yet" in window.messages.message.text()
 
 
 def test_moments_stay_with_a_painting_that_is_saved(window, shipped, tmp_path):
@@ -127,3 +121,93 @@ def test_moments_stay_with_a_painting_that_is_saved(window, shipped, tmp_path):
     window.files._save_to(tmp_path / "Mine.ora")
     window.files.wait()
     assert [one.stage for one in open_painting(tmp_path / "Mine.ora").moments] == list(STAGES)
+
+
+@pytest.fixture
+def grown(hand, qtbot):
+    """Painted in the window: two fills, a part, a save, and a stroke that was undone; watched, and paused."""
+    session = hand.window.session
+    session.apply(Fill(session.work.active_layer, (0.8, 0.2, 0.2), "canvas"))
+    session.apply(Fill(session.work.active_layer, (0.2, 0.2, 0.8), "canvas"))
+    hand.window.building.add_part("hair")
+    session.document.settle()
+    session.apply(Fill(session.work.active_layer, (0.2, 0.8, 0.2), "canvas"))
+    session.undo()
+    hand.command("Review › Watch it grow")
+    growth = hand.window.growth
+    growth.toggle()
+    growth.pictures.wait()
+    return growth
+
+
+def colour_at(growth, x, y):
+    image = growth.grab().toImage()
+    return image.pixelColor(round(image.width() * x), round(image.height() * y))
+
+
+def red(colour):
+    return colour.red() > 150 and colour.blue() < 90
+
+
+def blue(colour):
+    return colour.blue() > 150 and colour.red() < 90
+
+
+def test_the_journal_is_scrubbed_change_by_change(grown, hand):
+    way = grown.way
+    assert way.whole
+    filled = [n for n in range(way.count + 1) if red_after(grown, n)]
+    assert len(filled) == 1, "one change alone left it red"
+    assert {one.kind for one in way.marks} == {"part", "save"}
+    first = way.share_of(filled[0])
+    Hand.click(grown.track, QPointF(grown.track.width() * first, 14))
+    assert red(colour_at(grown, 0.5, 0.3))
+    Hand.click(grown.track, QPointF(grown.track.width() - 1.0, 14))
+    assert blue(colour_at(grown, 0.5, 0.3)), "what was undone is not on the way"
+    save = next(one for one in way.marks if one.kind == "save")
+    assert "saved" in grown.track.words_at(grown.track.width() * way.share_of(save.at))
+
+
+def red_after(grown, change):
+    grown.go_to(grown.way.share_of(change))
+    return red(colour_at(grown, 0.5, 0.3))
+
+
+def first_red(grown):
+    return next(n for n in range(grown.way.count + 1) if red_after(grown, n))
+
+
+def test_two_moments_stand_beside_each_other_and_by_a_wipe_line(grown, qtbot):
+    grown.go_to(grown.way.share_of(first_red(grown)))
+    QTest.mouseClick(grown.hold_button, Qt.MouseButton.LeftButton)
+    grown.go_to(1.0)
+    assert red(colour_at(grown, 0.25, 0.35))
+    assert blue(colour_at(grown, 0.75, 0.35))
+    grown.compare.setCurrentText("wipe line")
+    assert red(colour_at(grown, 0.4, 0.35))
+    assert blue(colour_at(grown, 0.6, 0.35))
+    Hand.click(grown, QPointF(grown.width() * 0.65, grown.height() * 0.35))
+    assert red(colour_at(grown, 0.6, 0.35))
+    QTest.keyClick(grown, Qt.Key.Key_Return)
+    assert grown.held is None
+    assert blue(colour_at(grown, 0.4, 0.35))
+
+
+def test_any_moment_is_gone_on_from_as_a_painting_of_its_own(grown, hand, monkeypatch):
+    monkeypatch.setattr(hand.window.files, "ask_to_leave", lambda: "drop")
+    session = hand.window.session
+    grown.go_to(grown.way.share_of(first_red(grown)))
+    QTest.mouseClick(grown.from_here, Qt.MouseButton.LeftButton)
+    hand.window.files.wait()
+    assert grown.isHidden()
+    assert session.painting.layers().__next__()[1].pixels.read(session.painting.rect)[0].min() > 50000
+    assert session.path is None
+    fresh = beginning(session.document.records)[1]
+    session.apply(Fill(session.work.active_layer, (0.1, 0.1, 0.1), "canvas"))
+    assert len(beginning(session.document.records)[1]) == len(fresh) + 1, "its journal goes on"
+
+
+def test_the_film_is_one_press_away(grown, hand):
+    QTest.mouseClick(grown.film, Qt.MouseButton.LeftButton)
+    assert grown.isHidden()
+    assert hand.easel.task is hand.window.tasks["film"]

@@ -24,8 +24,8 @@ def review_commands(desk: Desk) -> list[Command]:
                 "Landmarks of the canvas against those of a pinned picture", "a"),
         Command("Review", "Finish", partial(desk.tasks.make, "finish"), (), MAKERS["finish"].words, "a"),
         Command("Review", "Watch it grow", desk.pages.watch_growth,
-                tip="How the painting came about, as its file keeps it", group="b",
-                need=Need(lambda: bool(desk.session.document.moments),
-                          "The file of this painting keeps no moments of its growth.")),
+                tip="How the painting came about: played, scrubbed, compared, and gone on from", group="b",
+                need=Need(lambda: bool(desk.session.document.moments) or len(desk.session.document.records) > 1,
+                          "Nothing has been painted yet that could be watched.")),
         Command("Review", "Film", partial(desk.tasks.toggle, "film"), (), "How it grew, as WebM or GIF", "b"),
     ]  # fmt: skip

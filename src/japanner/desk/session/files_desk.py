@@ -27,7 +27,7 @@ from japanner.files.stored_picture import stored_picture
 from japanner.files.versions import keep_version, versions_of
 from japanner.painting.document.document import Document, new_document
 from japanner.painting.document.journal import HeldError, Journal
-from japanner.painting.document.larger import beginning, larger, resampled_only, scaled_records
+from japanner.painting.document.larger import beginning, first_records, larger, resampled_only, scaled_records
 from japanner.painting.document.leftovers import Leftover
 from japanner.painting.operations import SetPainting
 from japanner.painting.picture.looks import LOOKS, look
@@ -197,6 +197,23 @@ class FilesDesk(QObject):
             self._session.told.emit(f"Painted anew, {times:g} times as large. {words}")
 
         self._change_to(f"Painting it {times:g} times as large", work, begin)
+
+    def go_on_from(self, changes: int) -> None:
+        """Go on from how the painting was after so many changes, as a painting of its own."""
+        try:
+            records = first_records(self._session.document.records, changes)
+        except InputError as error:
+            self._session.told.emit(str(error))
+            return
+        self._session.rest_hand()
+
+        def begin(document: Document, leaving: str) -> None:
+            self.begin(document, leaving)
+            self._session.told.emit("This is how it was then, as a painting of its own.")
+
+        self._change_to(
+            "Painting it as it was", lambda told: Document(larger(records, 1.0, told), records=records), begin
+        )
 
     def stop(self) -> None:
         self._session.jobs.stop()

@@ -35,7 +35,7 @@ from japanner.desk.trouble import report_of, trouble
 from japanner.desk.widgets.working import working
 from japanner.desk.window.bench_page import BenchPage
 from japanner.desk.window.find_command import FindCommand
-from japanner.desk.window.growth_view import GrowthView
+from japanner.desk.window.growth.view import GrowthView
 from japanner.desk.window.guide_view import GUIDE, PANEL_TOPICS, TASK_TOPICS, GuideView
 from japanner.desk.window.held_keys import HeldKeys
 from japanner.desk.window.keys_view import KeysView
@@ -50,9 +50,11 @@ from japanner.desk.window.start_view import StartView
 from japanner.desk.window.task_line import TaskLine
 from japanner.desk.window.tips import Tips
 from japanner.desk.window.tour import Tour
+from japanner.errors import InputError
 from japanner.files.kept import taken_troubles
 from japanner.files.png import Picture
 from japanner.painting.document.document import new_document
+from japanner.painting.document.way import way_of
 from japanner.painting.working_order import users_trouble
 
 __all__ = ["MainWindow"]
@@ -153,6 +155,9 @@ class MainWindow(QMainWindow):
         start.growth_wanted.connect(lambda name: files.demo(name, then=self.watch_growth))
         start.paint_wanted.connect(lambda name: files.demo(name, size="shipped"))
         self.growth.left.connect(self.easel.setFocus)
+        self.growth.told.connect(self.tell)
+        self.growth.wanted.connect(files.go_on_from)
+        self.growth.film_wanted.connect(lambda: self.tasks.take_up("film"))
         session.opened.connect(self.growth.stop)
         start.tour_wanted.connect(self.tour.begin)
         files.bench_wanted.connect(self.show_bench)
@@ -358,11 +363,16 @@ class MainWindow(QMainWindow):
         self.bench.set_alone(not self.bench.alone)
 
     def watch_growth(self) -> None:
-        """The moments that the painting's file keeps, played over the easel."""
-        if self.session.document.moments:
-            self.session.rest_hand()
-            at = self.easel.mapTo(self._pages, QPoint(0, 0))
-            self.growth.play(self.session.document.moments, QRect(at, self.easel.size()))
+        """The way that the painting came, played over the easel."""
+        document = self.session.document
+        try:
+            way = way_of(document.records, document.moments)
+        except InputError as error:
+            self.tell(str(error))
+            return
+        self.session.rest_hand()
+        at = self.easel.mapTo(self._pages, QPoint(0, 0))
+        self.growth.play(way, document.records, QRect(at, self.easel.size()))
 
     def show_messages(self) -> None:
         """What was said, to be read again."""

@@ -24,6 +24,7 @@ __all__ = [
     "Step",
     "beginning",
     "begun_at",
+    "first_records",
     "larger",
     "replay_at",
     "resampled_only",
@@ -116,6 +117,20 @@ def scaled_records(records: Iterable[Record], factor: float) -> list[Record]:
         mark = record.get("op") in MARKS
         whole.append(record if mark else to_record(scaled(operation_from_record(record), factor)))
     return whole
+
+
+def first_records(records: Iterable[Record], changes: int) -> list[Record]:
+    """The beginning and the first so many changes that still count, with the marks among them; InputError without a
+    beginning.
+    """
+    first, rest = beginning(records)
+    kept, count = [first], 0
+    for record in rest:
+        count += record.get("op") not in MARKS
+        if count > changes:
+            break
+        kept.append(record)
+    return kept
 
 
 def larger(records: Iterable[Record], factor: float, told: Told = silent) -> Painting:
