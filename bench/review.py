@@ -10,11 +10,13 @@ from pathlib import Path
 import numpy as np
 
 from bench.result import Result
+from bench.window import opened_window
 from japanner.demo import PAINTINGS
 from japanner.files.exchange.film import FilmPlan, write_film
 from japanner.files.exchange.flat import export_tiff
 from japanner.files.exchange.pdf import export_pdf
 from japanner.files.opening import open_painting
+from japanner.files.recovery import document_of
 from japanner.painting.model import Painting
 from japanner.painting.operations import ScaleCanvas
 from japanner.review.critique import critique
@@ -39,7 +41,26 @@ def measure() -> list[Result]:
             start = time.perf_counter()
             export(sheet, path / f"a.{ending}")
             found.append(Result(f"{words} of 4000 x 2000", time.perf_counter() - start, "s", 3, at_most=True))
+    found.append(Result("scrubbing: a place of Tidebell's way is shown", 1000 * _scrub(), "ms", 100, at_most=True))
     return found
+
+
+def _scrub() -> float:
+    """The longest of forty places far from each other, from the press to the picture."""
+    window = opened_window()
+    document = document_of(open_painting(PAINTINGS / "tidebell.ora"))
+    window.session.open_document(document)
+    window.watch_growth()
+    growth, took = window.growth, list[float]()
+    growth.toggle()
+    for share in np.random.default_rng(3).uniform(0, 1, 40):
+        start = time.perf_counter()
+        growth.go_to(float(share))
+        growth.grab()
+        took.append(time.perf_counter() - start)
+    growth.stop()
+    window.close()
+    return max(took)
 
 
 def _took(work: Callable[[], object]) -> float:

@@ -151,12 +151,16 @@ def _crops(painting: Painting) -> None:
 
 
 def _growth(window: MainWindow) -> None:
-    """The growth of Tidebell, half way through its values."""
+    """The growth of Tidebell: its flats beside how it was when details came."""
     window.watch_growth()
-    window.growth.toggle()
-    window.growth.go_to(next(share for share, stage in window.growth.track.begins if stage == "blending"))
+    growth = window.growth
+    growth.toggle()
+    for stage in ("values", "details"):
+        growth.go_to(growth.way.share_of(next(first for first, name in growth.way.stages if name == stage)) + 0.12)
+        if stage == "values":
+            growth.hold()
     _shot(window, "growth")
-    window.growth.stop()
+    growth.stop()
 
 
 def _reduced(file: Path, width: int) -> np.ndarray:
