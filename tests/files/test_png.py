@@ -87,7 +87,7 @@ def test_another_colour_space_is_converted_and_said(tmp_path):
 def test_a_useless_profile_is_remarked(tmp_path):
     Image.new("RGB", (4, 4)).save(tmp_path / "a.png", icc_profile=b"nonsense")
     picture = png.read((tmp_path / "a.png").read_bytes(), "a.png")
-    assert picture.remarks == ("Its colour profile cannot be used; it is taken as sRGB.",)
+    assert picture.remarks == ("The colour profile is none for pictures. The picture is taken as sRGB.",)
 
 
 def test_a_picture_becomes_the_flat_of_a_part(script, tmp_path):

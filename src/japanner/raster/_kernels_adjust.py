@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numba import uintp
 
-from japanner._numba import LINE, PLANES, PLANES_IN, STORED, STORED_IN, TABLE, kernel, void
+from japanner._numba import LINE, PICTURE, PICTURE_IN, PLANES, PLANES_IN, STORED, STORED_IN, TABLE, kernel, void
 from japanner.raster._kernels_table import encoded
 
 F = np.float32
@@ -36,6 +36,31 @@ def look_up(src, table, out):
                 high += ((ONE - w) * table[i1 * nodes + j + 1, m, c] + w * table[i1 * nodes + j + 1, m + 1, c]) * v
                 level = ((ONE - u) * low + u * high) * F(coverage)
                 out[c, y, x] = min(np.uint16(min(level, FULL) + HALF), coverage)
+
+
+@kernel(void(PICTURE_IN, PLANES_IN, PICTURE))
+def look_up_picture(src, table, out):
+    """0xffRRGGBB pixels through `table` (n * n, n, 3), interpolated linearly along each channel."""
+    nodes = table.shape[1]
+    k = F(nodes - 1) / F(255)
+    for y in range(uintp(src.shape[0])):
+        for x in range(uintp(src.shape[1])):
+            p = src[y, x]
+            r, g, b = F((p >> 16) & 255) * k, F((p >> 8) & 255) * k, F(p & 255) * k
+            i, j, m = min(int(r), nodes - 2), min(int(g), nodes - 2), min(int(b), nodes - 2)
+            u, v, w = r - F(i), g - F(j), b - F(m)
+            rows = i * nodes + j
+            code = np.uint32(255)
+            for c in range(3):
+                a0 = table[rows, m, c] + w * (table[rows, m + 1, c] - table[rows, m, c])
+                a1 = table[rows + 1, m, c] + w * (table[rows + 1, m + 1, c] - table[rows + 1, m, c])
+                b0 = table[rows + nodes, m, c] + w * (table[rows + nodes, m + 1, c] - table[rows + nodes, m, c])
+                b1 = table[rows + nodes + 1, m, c]
+                b1 += w * (table[rows + nodes + 1, m + 1, c] - b1)
+                low, high = a0 + v * (a1 - a0), b0 + v * (b1 - b0)
+                level = (low + u * (high - low)) * F(255) + HALF
+                code = (code << np.uint32(8)) | np.uint32(min(max(level, ZERO), F(255.5)))
+            out[y, x] = code
 
 
 @kernel(void(STORED_IN, TABLE, PLANES))

@@ -52,6 +52,31 @@ def test_a_ball_painted_in_a_real_window(display, tmp_path):
         assert grey.min() < 60
 
 
+def test_the_profile_that_a_desktop_keeps_for_its_screen_is_found(display):
+    """Left with the X server as desktops do: bytes under a name on the root window."""
+    code = (
+        "import ctypes, ctypes.util, os\n"
+        "from PySide6.QtGui import QGuiApplication\n"
+        "from japanner.desk.x_profile import desktop_profile\n"
+        "from japanner.files.colour.profiles import matte_paper\n"
+        "app = QGuiApplication([])\n"
+        "before, data = desktop_profile(0), matte_paper().data\n"
+        "x = ctypes.CDLL(ctypes.util.find_library('X11'))\n"
+        "x.XOpenDisplay.restype = ctypes.c_void_p\n"
+        "shown = ctypes.c_void_p(x.XOpenDisplay(None))\n"
+        "x.XInternAtom.restype = x.XDefaultRootWindow.restype = ctypes.c_ulong\n"
+        "x.XChangeProperty.argtypes = [ctypes.c_void_p, ctypes.c_ulong, ctypes.c_ulong, ctypes.c_ulong, ctypes.c_int,\n"
+        "                              ctypes.c_int, ctypes.c_char_p, ctypes.c_int]\n"
+        "atom = x.XInternAtom(shown, b'_ICC_PROFILE', 0)\n"
+        "x.XChangeProperty(shown, x.XDefaultRootWindow(shown), atom, 6, 8, 0, data, len(data))\n"
+        "x.XSync(shown, 0)\n"
+        "print(before == b'', desktop_profile(0) == data, desktop_profile(1) == b'', flush=True)\n"
+        "os._exit(0)\n"
+    )
+    done = run(display, "-c", code)
+    assert done.stdout.split() == ["True", "True", "True"], done.stderr
+
+
 def test_without_a_screen_the_program_says_so():
     environment = {name: value for name, value in os.environ.items() if name not in ("DISPLAY", "WAYLAND_DISPLAY")}
     environment.pop("QT_QPA_PLATFORM", None)

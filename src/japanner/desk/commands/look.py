@@ -8,7 +8,9 @@ from functools import partial
 from japanner.desk.commands.command import PANEL_KEYS, Command, Need
 from japanner.desk.commands.desk import Desk, has
 from japanner.desk.easel.light_guides import AGAINST_LIGHT
+from japanner.desk.screen import DESKTOP, OFF, screens
 from japanner.desk.theme import THEMES, theme
+from japanner.desk.widgets.questions import ask_where_from
 from japanner.painting.live.moments import LAST_CHANGE, LAST_SAVE, MOST_KEPT
 from japanner.painting.picture.looks import EVEN_STEPS, LOOKS, SQUINTS
 
@@ -120,6 +122,7 @@ def _bench(desk: Desk) -> list[Command]:
         Command("Look", "Place what lies over the canvas", partial(desk.tasks.toggle, "over"), group="e",
                 submenu="Reference", need=Need(lambda: desk.easel.over.laid is not None,
                                                "Nothing lies over the canvas.")),
+        *_screen(desk),
         Command("Look", "Second look in its own window", pages.show_second_window, group="e"),
         Command("Look", "Easel alone", pages.toggle_alone, ("F",), "All panels away; a touched edge, or a panel's key "
                 "held, brings it in over the picture", "e", checked=lambda: pages.bench.alone),
@@ -137,3 +140,27 @@ def _panel(desk: Desk, name: str, text: str) -> Command:
 
     return Command("Look", text, lambda: pages.bench.next_form(name), (PANEL_KEYS[name],), "Hidden, slim, full in turn",
                    "e", "Panels", words=words)  # fmt: skip
+
+
+def _screen(desk: Desk) -> list[Command]:
+    """The profile of the screen that the easel is on."""
+    easel = desk.easel
+
+    def chosen(which: str) -> Callable[[], bool]:
+        return lambda: screens.choice(easel.screen()) == which
+
+    def ask() -> None:
+        path = ask_where_from(easel.window(), "The screen's profile", "Colour profiles (*.icc *.icm)")
+        if path is not None:
+            screens.choose(easel.screen(), str(path))
+
+    def command(text: str, run: Callable[[], object], tip: str, checked: Callable[[], bool]) -> Command:
+        return Command("Look", text, run, tip=tip, group="d", submenu="Profile of the screen", checked=checked)
+
+    return [
+        command("As the desktop has it", lambda: screens.choose(easel.screen(), DESKTOP),
+                "Colours through the profile that the desktop keeps for this screen", chosen(DESKTOP)),
+        command("From a file…", ask, "A profile that was measured for this screen",
+                lambda: screens.choice(easel.screen()) not in (DESKTOP, OFF)),
+        command("Off", lambda: screens.choose(easel.screen(), OFF), "As on an sRGB screen", chosen(OFF)),
+    ]  # fmt: skip

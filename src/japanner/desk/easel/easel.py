@@ -34,6 +34,7 @@ from japanner.desk.easel.stroke_ring import StrokeRing
 from japanner.desk.easel.task import Press, Task
 from japanner.desk.easel.tip_outline import draw_tip_outline
 from japanner.desk.easel.view_transform import ViewTransform
+from japanner.desk.screen import screens
 from japanner.desk.session.session import Session
 from japanner.desk.theme import surround_colour
 from japanner.desk.widgets.painter import painter_on
@@ -79,7 +80,8 @@ class Easel(QWidget):
         self.comb_lines = CombLines(session)
         self.over = OverCanvas(self)
         self.over.changed.connect(self.update)
-        self._shown = ShownPicture(session, self.light_guides)
+        screens.easel = self
+        self._shown = ShownPicture(session, self.light_guides, self)
         self.setMouseTracking(True)
         self.setTabletTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)

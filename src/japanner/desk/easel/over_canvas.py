@@ -8,6 +8,8 @@ from typing import Any
 from PySide6.QtCore import QObject, QPointF, Signal
 from PySide6.QtGui import QImage, QPainter, QTransform
 
+from japanner.desk.screen import screens
+
 __all__ = ["Laid", "OverCanvas"]
 
 
@@ -45,7 +47,7 @@ class OverCanvas(QObject):
     def lay(self, image: QImage, name: str, width: int, height: int) -> None:
         """Fit a picture over a canvas of this size."""
         scale = min(width / image.width(), height / image.height())
-        self.laid = Laid(image, name, width / 2, height / 2, scale)
+        self.laid = Laid(screens.image(image), name, width / 2, height / 2, scale)
         self.changed.emit()
 
     def change(self, **changes: Any) -> None:

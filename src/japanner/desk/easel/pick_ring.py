@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRect, QRectF
-from PySide6.QtGui import QColor, QPainter, QPen, Qt
+from PySide6.QtGui import QPainter, QPen, Qt
 from PySide6.QtWidgets import QWidget
 
+from japanner.desk.screen import screens
 from japanner.desk.session.hand import Colour, Hand
 from japanner.desk.theme import theme
 
@@ -53,7 +54,7 @@ class PickRing:
         painter.setBrush(Qt.BrushStyle.NoBrush)
         rect = QRectF(self._at.x() - RADIUS_PX, self._at.y() - RADIUS_PX, 2 * RADIUS_PX, 2 * RADIUS_PX)
         for colour, start in ((self.found, 0), (self._hand.colour, 180)):
-            pen = QPen(QColor.fromRgbF(*colour), WIDTH_PX)
+            pen = QPen(screens.colour(colour, self._widget), WIDTH_PX)
             pen.setCapStyle(Qt.PenCapStyle.FlatCap)
             painter.setPen(pen)
             painter.drawArc(rect, start * 16, 180 * 16)

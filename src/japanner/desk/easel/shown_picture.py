@@ -7,14 +7,16 @@ import math
 import numpy as np
 from PySide6.QtCore import QRect, QRectF, Qt
 from PySide6.QtGui import QImage, QPainter
+from PySide6.QtWidgets import QWidget
 
 from japanner.desk.easel.light_guides import AGAINST_LIGHT, LightGuides
 from japanner.desk.easel.view_transform import ViewTransform
+from japanner.desk.screen import screens
 from japanner.desk.session.session import Session
-from japanner.desk.widgets.images import image_of, shared_image
+from japanner.desk.widgets.images import image_of, pixels_in, shared_image
 from japanner.painting.form.coverages import mask_sheet
 from japanner.painting.model import Mask
-from japanner.painting.picture.looks import EDGES_REACH_PX, LOOKS, Pixels, look, squinted
+from japanner.painting.picture.looks import EDGES_REACH_PX, LOOKS, Pixels, look, squinted, through_table
 from japanner.raster.geometry import Rect
 
 __all__ = ["ShownPicture", "level_at"]
@@ -23,6 +25,7 @@ __all__ = ["ShownPicture", "level_at"]
 PIXELS_FROM = 3.0
 # Px of a level that a squint's deviation goes over at least.
 SQUINT_PX = 3.0
+SCREEN_FORMAT = QImage.Format.Format_RGB32
 
 
 def level_at(zoom: float, levels: int) -> int:
@@ -33,7 +36,8 @@ def level_at(zoom: float, levels: int) -> int:
 class ShownPicture:
     """Draws what is to be seen of the session's picture."""
 
-    def __init__(self, session: Session, light_guides: LightGuides) -> None:
+    def __init__(self, session: Session, light_guides: LightGuides, widget: QWidget) -> None:
+        self._widget = widget
         self._session, self._light_guides = session, light_guides
         self._against: tuple[int, QImage | None] | None = None
         for signal in (session.shown, session.looking.look_changed, session.work.active_changed, session.changed):
@@ -79,9 +83,21 @@ class ShownPicture:
         painter.setClipRect(canvas, Qt.ClipOperation.IntersectClip)
         target = QRectF(part.x() * scale, part.y() * scale, part.width() * scale, part.height() * scale)
         if self._session.looking.look in ("colour", AGAINST_LIGHT) or mask is not None:
-            painter.drawImage(target, image, QRectF(part))
+            self._draw_part(painter, target, image, part)
         else:
-            painter.drawImage(target, self._looked_at(pixels, part))
+            painter.drawImage(target, image_of(self._through(self._looked_at(pixels, part))))
+
+    def _draw_part(self, painter: QPainter, target: QRectF, image: QImage, part: QRect) -> None:
+        if self._session.looking.proof is None and not screens.has_profile(self._widget):
+            painter.drawImage(target, image, QRectF(part))
+            return
+        whole = image if image.format() == QImage.Format.Format_RGB32 else image.convertToFormat(SCREEN_FORMAT)
+        painter.drawImage(target, image_of(self._through(np.ascontiguousarray(pixels_in(whole, part)))))
+
+    def _through(self, pixels: Pixels) -> Pixels:
+        """As the print has it, if that is wanted, and as the screen needs it."""
+        table = self._session.looking.proof_table
+        return screens.through(pixels if table is None else through_table(pixels, table), self._widget)
 
     def _settle(self, level: int, visible: QRectF) -> None:
         """Have all of what is seen of the picture at a level."""
@@ -123,7 +139,7 @@ class ShownPicture:
         painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
         painter.setClipRect(canvas, Qt.ClipOperation.IntersectClip)
         target = QRectF(part.x() * scale, part.y() * scale, part.width() * scale, part.height() * scale)
-        painter.drawImage(target, image_of(seen))
+        painter.drawImage(target, image_of(self._through(seen)))
 
     def _against_light(self, pixels: Pixels, scale: int) -> QImage | None:
         """Where the paint is lighter and darker than the light has it."""
@@ -143,8 +159,7 @@ class ShownPicture:
             self._mask_image = (layer.mask, image_of(grey))
         return self._mask_image[1]
 
-    def _looked_at(self, pixels: Pixels, part: QRect) -> QImage:
+    def _looked_at(self, pixels: Pixels, part: QRect) -> Pixels:
         crop = pixels[part.y() : part.y() + part.height(), part.x() : part.x() + part.width()]
         name = self._session.looking.look if self._session.looking.look in LOOKS else "colour"
-        seen = look(name, crop, self._session.looking.look_scale)
-        return image_of(seen)
+        return look(name, crop, self._session.looking.look_scale)

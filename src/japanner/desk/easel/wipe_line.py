@@ -9,6 +9,7 @@ from PySide6.QtCore import QObject, QPointF, QRectF, Signal
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QTransform
 
 from japanner.desk.easel.task import HANDLE_REACH, Press
+from japanner.desk.screen import screens
 from japanner.desk.session.latest import Latest
 from japanner.desk.theme import theme
 from japanner.desk.widgets.images import image_of
@@ -53,7 +54,7 @@ class WipeLine(QObject):
 
     def show(self, image: QImage) -> None:
         """Lay a picture of the whole canvas left of the line."""
-        self.image = image
+        self.image = screens.image(image)
         self.redraw.emit()
 
     def show_painting(self, painting: Painting) -> None:

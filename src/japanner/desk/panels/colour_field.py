@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import lru_cache
 
 import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QWidget
@@ -12,6 +13,7 @@ from PySide6.QtWidgets import QWidget
 from japanner.color import oklab
 from japanner.color.field import hue_chroma_field
 from japanner.color.value import srgb_from_value
+from japanner.desk.screen import screens
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.images import image_of
@@ -69,9 +71,12 @@ class ColourField(QWidget):
             for step, colour in enumerate(colours):
                 at, reach = self.place_of(colour), 3.0 if step == near else 1.2
                 painter.setPen(QPen(QColor(255, 255, 255, 230), 1) if step == near else Qt.PenStyle.NoPen)
-                painter.setBrush(QColor.fromRgbF(*colour) if step == near else QColor(255, 255, 255, 130))
+                painter.setBrush(screens.colour(colour, self) if step == near else QColor(255, 255, 255, 130))
                 painter.drawRect(QRectF(at.x() - reach, at.y() - reach, 2 * reach, 2 * reach))
         painter.restore()
+
+    def _field(self) -> QImage:
+        return image_of(screens.codes_through(_field_codes(round(self._session.hand.value)), self))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._session.hand.set_colour(self.colour_at(event.position()))
@@ -83,7 +88,7 @@ class ColourField(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         with painter_on(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
-            painter.drawImage(QRectF(self.rect()), _field_image(round(self._session.hand.value)))
+            painter.drawImage(QRectF(self.rect()), self._field())
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             for colour in self._session.hand.recent:
@@ -99,11 +104,11 @@ class ColourField(QWidget):
 
 
 @lru_cache(maxsize=101)
-def _field_image(value: int) -> QImage:
+def _field_codes(value: int) -> NDArray[np.uint8]:
     hues = (np.arange(COLUMNS) + 0.5) * (360 / COLUMNS)
     chromas = (1 - (np.arange(ROWS) + 0.5) / ROWS) * MOST_CHROMA
     colours, inside = hue_chroma_field(float(value), hues, chromas)
     y, x = np.mgrid[:ROWS, :COLUMNS]
     hatch = np.where((x + y) % HATCH_PX < 1, 0.26, 0.15)[..., None]
-    codes = np.rint(np.where(inside[..., None], colours, hatch) * 255).astype(np.uint8)
-    return image_of(codes)
+    codes: NDArray[np.uint8] = np.rint(np.where(inside[..., None], colours, hatch) * 255).astype(np.uint8)
+    return codes

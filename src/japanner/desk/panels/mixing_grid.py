@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QPoint, QRectF, Qt
-from PySide6.QtGui import QColor, QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QHelpEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QToolTip, QWidget
 
+from japanner.desk.screen import screens
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
 from japanner.desk.widgets.painter import painter_on
@@ -103,7 +104,7 @@ class MixingGrid(QWidget):
             for row, (_, colours) in enumerate(self._rows):
                 for step, colour in enumerate(colours):
                     near = max(abs(a - b) for a, b in zip(colour, self._session.hand.colour, strict=True)) < NEAR
-                    painter.setBrush(QColor.fromRgbF(*colour))
+                    painter.setBrush(screens.colour(colour, self))
                     edge = theme["gold"] if near else theme["hairline"] if (row, step) in own else theme["edge"]
                     painter.setPen(QPen(edge, 1.5 if near else 1))
                     painter.drawRoundedRect(self.cell(row, step), 2, 2)

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 
 from japanner.desk.easel.measure_lines import draw_grid, draw_measures
 from japanner.desk.easel.pick_ring import PickRing
+from japanner.desk.screen import screens
 from japanner.desk.session.hand import Colour
 from japanner.desk.session.session import Session
 from japanner.desk.theme import font, theme
@@ -59,6 +60,8 @@ class ReferencePicture(QWidget):
         _, height, width = self._pixels.shape
         self._how, self._mirrored = "colour", False
         self._image = looked_at(self._pixels, "colour", ())
+        self._shown_image = self._for_screen()
+        screens.changed.connect(self._screen_changed)
         self._zoom, self._middle = 1.0, QPointF(width / 2, height / 2)
         self._drag: QPointF | None = None
         self.pick = PickRing(session.hand, self, self._found)
@@ -78,6 +81,15 @@ class ReferencePicture(QWidget):
         part = self._session.part
         self._how, self._mirrored = how, mirrored
         self._image = looked_at(self._pixels, how, part.scale if part is not None else DEFAULT_SCALE)
+        self._shown_image = self._for_screen()
+        self.update()
+
+    def _for_screen(self) -> QImage:
+        """As the screen needs it; colours are picked up from what it is."""
+        return screens.image(self._image, self)
+
+    def _screen_changed(self) -> None:
+        self._shown_image = self._for_screen()
         self.update()
 
     @property
@@ -109,7 +121,7 @@ class ReferencePicture(QWidget):
             painter.fillRect(self.rect(), theme["lacquer"])
             painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
             painter.setTransform(self.to_view(), True)
-            painter.drawImage(0, 0, self._image)
+            painter.drawImage(0, 0, self._shown_image)
             painter.resetTransform()
             self._draw_lines(painter)
             painter.setPen(QPen(theme["edge"], 1))

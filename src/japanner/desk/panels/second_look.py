@@ -7,6 +7,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent, QPen, QWheelEvent
 from PySide6.QtWidgets import QHBoxLayout, QWidget
 
+from japanner.desk.screen import screens
 from japanner.desk.session.session import Session
 from japanner.desk.theme import surround_colour, theme
 from japanner.desk.widgets.images import shared_image
@@ -55,7 +56,7 @@ class _View(QWidget):
             level = int(np.floor(-np.log2(scale * self.devicePixelRatioF()) + 0.02))
             level = min(max(level, 0), len(levels) - 1)
             seen = look(self._how, np.ascontiguousarray(levels[level]))
-            image = shared_image(seen)
+            image = shared_image(screens.through(seen, self))
             painting = self._session.painting
             corner = QPointF(self.width() / 2, self.height() / 2) - QPointF(
                 self._middle.x() * painting.width * scale, self._middle.y() * painting.height * scale

@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from japanner.desk.easel.pen import mouse_sample, pressed_for_pick_up, tablet_sample
 from japanner.desk.easel.pick_ring import PickRing
+from japanner.desk.screen import screens
 from japanner.desk.session.hand import Colour
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
@@ -134,7 +135,7 @@ class SmearPad(QWidget):
         pixels = self._picture.levels[0]
         with painter_on(self) as painter:
             image = shared_image(pixels)
-            painter.drawImage(0, 0, image)
+            painter.drawImage(0, 0, screens.image(image, self))
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             self.pick.draw(painter)
             painter.setPen(QPen(theme["edge"], 1))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QRectF
-from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from japanner.color import lab
@@ -14,6 +14,7 @@ from japanner.color.value import srgb_from_lch
 from japanner.desk.brushes.setting_rows import SettingRows
 from japanner.desk.brushes.settings import SETTINGS
 from japanner.desk.panels.colour_field import ColourField
+from japanner.desk.screen import screens
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.fader import Fader
@@ -78,7 +79,7 @@ class _Swatch(QWidget):
         with painter_on(self) as painter:
             painter.setRenderHint(QPainter.RenderHint.Antialiasing)
             painter.setPen(QPen(theme["edge"], 1))
-            painter.setBrush(QColor.fromRgbF(*self._session.hand.colour))
+            painter.setBrush(screens.colour(self._session.hand.colour, self))
             painter.drawRoundedRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5), 3, 3)
 
 

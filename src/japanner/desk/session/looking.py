@@ -3,14 +3,19 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
+import numpy as np
+from numpy.typing import NDArray
 from PySide6.QtCore import QObject, Signal
 
 from japanner.desk.session.worked_on import WorkedOn
 from japanner.painting.model import DEFAULT_SCALE, Painting
 from japanner.painting.picture.looks import LOOKS, even_scale
 from japanner.raster.geometry import Rect
+
+if TYPE_CHECKING:
+    from japanner.files.colour.profiles import Proof
 
 __all__ = ["Looking"]
 
@@ -32,6 +37,8 @@ class Looking(QObject):
         self.sketch_on_top = False
         self.even_steps = 0  # 0: the steps look shows the part's own scale
         self.squint = 3
+        self.proof: Proof | None = None  # of a print through a profile
+        self.warned = False  # what the print loses is marked
         self.surround = 50.0  # L* around the canvas
         self.step = 1  # so many px of the canvas are shown as one
         self.area: Rect | None = None  # ... and what of the canvas is shown
@@ -55,9 +62,16 @@ class Looking(QObject):
             return even_scale(self.even_steps)
         return self._work.part.scale if self._work.part is not None else DEFAULT_SCALE
 
+    @property
+    def proof_table(self) -> NDArray[np.float32] | None:
+        """From colours to how they are seen, while a proof is looked at."""
+        if self.proof is None:
+            return None
+        return self.proof.warned if self.warned else self.proof.seen
+
     def set_view(self, **settings: Any) -> None:
         """Change what needs no composing: outlines_shown, guides_shown, line_shown, even_steps, squint, surround,
-        pick_side, pick_source.
+        proof, warned, pick_side, pick_source.
         """
         for name, value in settings.items():
             setattr(self, name, value)

@@ -6,9 +6,10 @@ from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
+from PySide6.QtCore import QRect
 from PySide6.QtGui import QImage
 
-__all__ = ["image_of", "shared_image"]
+__all__ = ["image_of", "pixels_in", "shared_image"]
 
 FORMATS: Final = {
     1: QImage.Format.Format_Grayscale8,
@@ -35,3 +36,10 @@ def shared_image(pixels: NDArray[np.uint32]) -> QImage:
     if not pixels.flags.c_contiguous:
         return image_of(pixels)
     return QImage(pixels.data, pixels.shape[1], pixels.shape[0], pixels.strides[0], QImage.Format.Format_RGB32)
+
+
+def pixels_in(image: QImage, part: QRect) -> NDArray[np.uint32]:
+    """The 0xffRRGGBB pixels (h, w) of a part of an image of that format; a view of its memory."""
+    rows = np.frombuffer(image.constBits(), np.uint32).reshape(image.height(), image.bytesPerLine() // 4)
+    found: NDArray[np.uint32] = rows[part.y() : part.y() + part.height(), part.x() : part.x() + part.width()]
+    return found

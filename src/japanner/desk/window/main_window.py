@@ -22,6 +22,7 @@ from japanner.desk.panels.reference_pane import ReferencePane, ReferenceWindow
 from japanner.desk.panels.right_column import RightColumn
 from japanner.desk.panels.second_look import SecondWindow
 from japanner.desk.panels.value_rail import ValueRail
+from japanner.desk.screen import screens
 from japanner.desk.session.building import Building
 from japanner.desk.session.clipboard import Clipboard
 from japanner.desk.session.files_desk import FilesDesk
@@ -155,6 +156,8 @@ class MainWindow(QMainWindow):
         start.growth_wanted.connect(lambda name: files.demo(name, then=self.watch_growth))
         start.paint_wanted.connect(lambda name: files.demo(name, size="shipped"))
         self.growth.left.connect(self.easel.setFocus)
+        screens.changed.connect(self._screens_changed)
+        screens.told.connect(self.tell)
         self.growth.told.connect(self.tell)
         self.growth.wanted.connect(files.go_on_from)
         self.growth.film_wanted.connect(lambda: self.tasks.take_up("film"))
@@ -361,6 +364,11 @@ class MainWindow(QMainWindow):
         if (layout := self.layout()) is not None:
             layout.activate()  # the page has its new size now, before the picture is fitted into it
         self.bench.set_alone(not self.bench.alone)
+
+    def _screens_changed(self) -> None:
+        """Colours are shown otherwise from now on."""
+        for one in QApplication.allWidgets():
+            one.update()
 
     def watch_growth(self) -> None:
         """The way that the painting came, played over the easel."""

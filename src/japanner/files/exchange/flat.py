@@ -8,11 +8,12 @@ from typing import Any, Final
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image, ImageCms
+from PIL import Image
 
 from japanner import checks
 from japanner.errors import FileFormatError, InputError
 from japanner.files import png
+from japanner.files.colour.profiles import srgb_icc
 from japanner.files.opened import Opened
 from japanner.files.pictures import read_picture
 from japanner.files.png import Picture, as_8_bit
@@ -30,19 +31,12 @@ __all__ = [
     "export_webp",
     "opened",
     "opened_tiff",
-    "srgb_icc",
 ]
 
 QUALITY: Final = 95
 MOST_PAGES: Final = 200
 LARGEST: Final = 2 << 30
 PACKED: Final[dict[str, Any]] = {"compression": "zlib", "compressionargs": {"level": 1}, "predictor": True}
-
-
-def srgb_icc() -> bytes:
-    """An sRGB profile, as files carry it."""
-    profile: bytes = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
-    return profile
 
 
 def _codes(painting: Painting, bits: int) -> NDArray[Any]:

@@ -9,7 +9,7 @@ from typing import Final
 import numpy as np
 
 from japanner import checks
-from japanner.files.exchange.flat import srgb_icc
+from japanner.files.colour.profiles import srgb_icc
 from japanner.files.png import as_8_bit
 from japanner.files.writing import replacing
 from japanner.painting.model import Painting

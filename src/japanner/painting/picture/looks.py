@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from japanner import checks
 from japanner.color import lab, srgb
+from japanner.raster import _kernels_adjust
 from japanner.raster import _kernels_tiles as kernels
 
 __all__ = [
@@ -24,6 +25,7 @@ __all__ = [
     "look",
     "nearest_step",
     "squinted",
+    "through_table",
 ]
 
 EVEN_STEPS: Final = (2, 3, 4, 5, 6, 7, 8, 9)
@@ -39,6 +41,13 @@ def look(name: str, pixels: Pixels, scale: tuple[float, ...] = ()) -> Pixels:
     "edges" counts in the pixels that it is given: what is hard on the screen is hard.
     """
     return LOOKS[checks.one_of("look", name, LOOKS)](pixels, tuple(scale))
+
+
+def through_table(pixels: Pixels, table: NDArray[np.float32]) -> Pixels:
+    """0xffRRGGBB pixels (h, w) with their colours as a table (n * n, n, 3) of n nodes a side has them, 0..1."""
+    out = np.empty_like(pixels, order="C")
+    _kernels_adjust.look_up_picture(np.ascontiguousarray(pixels), table, out)
+    return out
 
 
 def even_scale(count: int) -> tuple[float, ...]:

@@ -10,6 +10,7 @@ from PySide6.QtGui import QImage, QPainter, QTransform
 
 from japanner.desk.easel.task import Press, Task
 from japanner.desk.easel.wipe_line import WipeLine, step_for
+from japanner.desk.screen import screens
 from japanner.desk.session.latest import Latest
 from japanner.desk.session.session import Session
 from japanner.desk.theme import surround_colour
@@ -159,10 +160,11 @@ class CompareTask(Task):
         return kept.get(name)
 
     def _take(self, wish: Wish, images: tuple[QImage, QImage | None]) -> None:
-        self.image, self.own = images
+        other, own = images
+        self.image, self.own = screens.image(other), None if own is None else screens.image(own)
         self.seen = True
         if wish.how == WIPE:
-            self.wipe.show(self.image)
+            self.wipe.show(other)
         else:
             self.wipe.take_off()
         self.redraw.emit()

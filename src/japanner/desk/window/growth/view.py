@@ -10,6 +10,7 @@ from PySide6.QtCore import QElapsedTimer, QEvent, QObject, QPointF, QRect, QRect
 from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QComboBox, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from japanner.desk.screen import screens
 from japanner.desk.theme import surround_colour, theme
 from japanner.desk.widgets.flow import Flow
 from japanner.desk.widgets.painter import painter_on
@@ -36,7 +37,7 @@ WORDS_PX, RATE_PX = 150, 44
 
 @lru_cache(maxsize=24)
 def _image(picture: bytes) -> QImage:
-    return QImage.fromData(picture)
+    return screens.image(QImage.fromData(picture))
 
 
 class GrowthView(QWidget):

@@ -1,0 +1,1 @@
+"""Colour profiles of pictures, papers and screens."""
