@@ -9,8 +9,11 @@ from japanner.desk.commands.command import PANEL_KEYS, Command, Need
 from japanner.desk.commands.desk import Desk, has
 from japanner.desk.easel.light_guides import AGAINST_LIGHT
 from japanner.desk.screen import DESKTOP, OFF, screens
+from japanner.desk.settings import recall
 from japanner.desk.theme import THEMES, theme
 from japanner.desk.widgets.questions import ask_where_from
+from japanner.desk.widgets.working import working
+from japanner.errors import FileFormatError
 from japanner.painting.live.moments import LAST_CHANGE, LAST_SAVE, MOST_KEPT
 from japanner.painting.picture.looks import EVEN_STEPS, LOOKS, SQUINTS
 
@@ -123,6 +126,7 @@ def _bench(desk: Desk) -> list[Command]:
                 submenu="Reference", need=Need(lambda: desk.easel.over.laid is not None,
                                                "Nothing lies over the canvas.")),
         *_screen(desk),
+        *_proof(desk),
         Command("Look", "Second look in its own window", pages.show_second_window, group="e"),
         Command("Look", "Easel alone", pages.toggle_alone, ("F",), "All panels away; a touched edge, or a panel's key "
                 "held, brings it in over the picture", "e", checked=lambda: pages.bench.alone),
@@ -163,4 +167,32 @@ def _screen(desk: Desk) -> list[Command]:
         command("From a file…", ask, "A profile that was measured for this screen",
                 lambda: screens.choice(easel.screen()) not in (DESKTOP, OFF)),
         command("Off", lambda: screens.choose(easel.screen(), OFF), "As on an sRGB screen", chosen(OFF)),
+    ]  # fmt: skip
+
+
+def _proof(desk: Desk) -> list[Command]:
+    """The picture as a print of it would look, while it is painted."""
+    looking = desk.session.looking
+
+    def toggle(*, warned: bool) -> None:
+        from japanner.files.colour.profiles import MATTE_PAPER, proof_of  # noqa: PLC0415 - it takes a moment
+
+        if looking.proof is not None and looking.warned == warned:
+            looking.set_view(proof=None, warned=False)
+            return
+        name = str(recall("print", {}).get("profile", MATTE_PAPER))
+        try:
+            with working():
+                looking.set_view(proof=proof_of(name), warned=warned)
+            desk.session.told.emit(f"Seen as printed through {name}.")
+        except FileFormatError as error:
+            desk.session.told.emit(str(error))
+
+    return [
+        Command("Look", "Proof of a print", partial(toggle, warned=False), group="d",
+                tip="Through the profile that was chosen last in Print",
+                checked=lambda: looking.proof is not None and not looking.warned),
+        Command("Look", "What a print loses", partial(toggle, warned=True), group="d",
+                tip="Colours out of reach in violet, darks that close in blue",
+                checked=lambda: looking.proof is not None and looking.warned),
     ]  # fmt: skip

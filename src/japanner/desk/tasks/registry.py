@@ -21,6 +21,7 @@ from japanner.desk.tasks.locks import LocksTask
 from japanner.desk.tasks.maker import MakerTask
 from japanner.desk.tasks.maquette.task import MaquetteTask
 from japanner.desk.tasks.move import MoveTask
+from japanner.desk.tasks.output.printing import PrintTask
 from japanner.desk.tasks.over import OverTask
 from japanner.desk.tasks.relief import ReliefTask
 from japanner.desk.tasks.review.compare import CompareTask
@@ -57,6 +58,7 @@ TASKS: Final[dict[str, Callable[..., Task]]] = {
     "film": FilmTask,
     "proportion": ProportionTask,
     "measure": MeasureTask,
+    "print": PrintTask,
 }
 PATH: Final = " › "
 OVER: Final = (OverTask, LandmarksTask)

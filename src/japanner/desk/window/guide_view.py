@@ -27,7 +27,7 @@ TASK_TOPICS: Final = {
     "RELIEF": "Metal and glass", "LIGHT": "Light and maquette", "SCRATCH": "Metal and glass",
     "HEAD": "Sketch and flats", "LOCKS": "Hair", "OVER": "Room to paint", "LANDMARKS": "Light and maquette",
     "CRITIQUE": "Critique", "FILM": "Growth", "PROPORTION": "Compare", "COMPARE": "Compare",
-    "MEASURE": "Compare",
+    "MEASURE": "Compare", "PRINT": "Output",
 }  # fmt: skip
 PANEL_TOPICS: Final = {
     "roll": "Brushes and blending", "parts": "The bench", "build": "Room to paint", "rail": "Values",

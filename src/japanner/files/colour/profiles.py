@@ -8,7 +8,7 @@ from __future__ import annotations
 import io
 from collections.abc import Iterator
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 from pathlib import Path
 from typing import Final
 
@@ -30,6 +30,7 @@ __all__ = [
     "matte_paper",
     "named_profile",
     "profile_at",
+    "proof_of",
     "proof_through",
     "screen_table",
     "srgb_icc",
@@ -200,6 +201,12 @@ def proof_through(profile: Profile) -> Proof:
     outside, closes = _lost(colours, seen, black)
     warned = np.where(closes[..., None], CLOSED_COLOUR, np.where(outside[..., None], OUTSIDE_COLOUR, seen))
     return Proof(profile, seen, np.ascontiguousarray(warned, np.float32), black)
+
+
+@lru_cache(maxsize=8)
+def proof_of(name: str) -> Proof:
+    """The proof through one of the known profiles, worked out once; FileFormatError as there."""
+    return proof_through(named_profile(name))
 
 
 def _there_and_back(codes: NDArray[np.floating], profile: Profile) -> NDArray[np.float32]:

@@ -1,0 +1,1 @@
+"""Tasks of showing: printing, and pictures for others."""
