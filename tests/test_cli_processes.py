@@ -9,6 +9,7 @@ import sys
 import numpy as np
 import pytest
 import tifffile
+from PIL import Image
 from tools import manual
 
 from japanner.cli.parser import COMMANDS
@@ -60,6 +61,17 @@ def test_export_writes_several_at_once(painting, tmp_path):
     assert "a.xyz" in japanner("export", painting, tmp_path / "a.xyz", status=1).stderr
     japanner("export", painting, tmp_path / "layers.tif", "--layers")
     assert tifffile.imread(tmp_path / "layers.tif").shape == (100, 160, 4)
+
+
+def test_export_of_a_crop_and_of_every_part(painting, tmp_path):
+    japanner("export", painting, tmp_path / "a.jpg", "--long", 40, "--crop", "0,0,0.5,0.5", "--look", "values")
+    with Image.open(tmp_path / "a.jpg") as image:
+        assert image.size == (40, 25)
+    japanner("export", painting, tmp_path / "ball.png", "--each", "parts", "--bits", 16)
+    assert [one.name for one in tmp_path.glob("ball *.png")]
+    for wrong in (("a.tif", "--each", "parts"), ("b.png", "--crop", "1,2"), ("b.png", "--look", "blue")):
+        done = japanner("export", painting, tmp_path / wrong[0], *wrong[1:], status=1)
+        assert "expected" in done.stderr
 
 
 def test_film(painting, tmp_path):

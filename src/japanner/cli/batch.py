@@ -14,6 +14,7 @@ from japanner.errors import InputError
 from japanner.files import ora_write, png
 from japanner.files.exchange import flat, pdf
 from japanner.files.exchange.film import FilmPlan, write_film
+from japanner.files.exchange.output import PICTURE, Output, prepared, write_output
 from japanner.files.formats import export_for
 from japanner.files.opened import Opened
 from japanner.files.opening import open_painting
@@ -53,9 +54,28 @@ def export(options: argparse.Namespace) -> int:
     painting = open_painting(options.file).painting
     for number, path in enumerate(options.to):
         _told(number / len(options.to), path.name)
-        _writer(path, options)(painting, path)
+        if options.each:
+            write_output(painting, _output(path, options, options.each), path)
+        else:
+            _writer(path, options)(prepared(painting, _output(path, options, PICTURE)), path)
     _told_all()
     return 0
+
+
+def _output(path: Path, options: argparse.Namespace, what: str) -> Output:
+    if what != PICTURE and path.suffix.lower() != ".png":
+        raise InputError(f"{path.name}: expected a name that ends in .png for {what}")
+    kind = "PNG, 16 bits" if options.bits == 16 else "PNG, 8 bits"
+    crop = _four("--crop", options.crop, "0.1,0.1,0.9,0.9") if options.crop else ()
+    return Output(path.stem[:60] or "output", kind, what, options.long, not options.soft, options.look, crop)
+
+
+def _four(option: str, text: str, such: str) -> tuple[float, float, float, float]:
+    try:
+        left, top, right, bottom = (float(v) for v in text.split(","))
+    except ValueError as error:
+        raise InputError(f"{option}: expected four numbers such as {such}, got {text!r}") from error
+    return left, top, right, bottom
 
 
 def _writer(path: Path, options: argparse.Namespace) -> Callable[[Painting, Path], object]:
@@ -73,13 +93,7 @@ def _writer(path: Path, options: argparse.Namespace) -> Callable[[Painting, Path
 
 def film(options: argparse.Namespace) -> int:
     """Write a film of how a painting grew."""
-    camera = None
-    if options.camera:
-        try:
-            left, top, right, bottom = (float(v) for v in options.camera.split(","))
-        except ValueError as error:
-            raise InputError(f"--camera: expected four numbers such as 0,0,800,600, got {options.camera!r}") from error
-        camera = left, top, right, bottom
+    camera = _four("--camera", options.camera, "0,0,800,600") if options.camera else None
     plan = FilmPlan(options.long, options.seconds, options.hold, options.even, options.undone, camera)
     write_film(open_painting(options.file).records, options.to or options.file.with_suffix(".webm"), plan, _told)
     _told_all()

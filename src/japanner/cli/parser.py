@@ -69,6 +69,11 @@ def _export(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("to", type=Path, nargs="+", metavar="TO", help=f"what to write: {ENDINGS}")
     parser.add_argument("--bits", type=int, choices=(8, 16), default=8, help="bits a channel of PNG and TIFF (8)")
     parser.add_argument("--layers", action="store_true", help="TIFF: every layer as a page")
+    parser.add_argument("--long", type=int, default=0, metavar="PX", help="its longer side; it is never made larger")
+    parser.add_argument("--soft", action="store_true", help="not sharpened as the reduction softens it")
+    parser.add_argument("--look", default="colour", help="as it is looked at: colour, values, steps, edges")
+    parser.add_argument("--crop", metavar="L,T,R,B", help="what of it: left, top, right, bottom in shares, 0 to 1")
+    parser.add_argument("--each", choices=("parts", "layers"), help="PNG: every part or layer by itself, on nothing")
     parser.add_argument("--bleed", type=float, default=0.0, metavar="MM", help="PDF: so much is cut off on every side")
     parser.add_argument("--marks", action="store_true", help="PDF: with crop marks")
 

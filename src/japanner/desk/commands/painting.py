@@ -46,6 +46,8 @@ def painting_commands(desk: Desk) -> list[Command]:
                 submenu="Import a picture"),
         Command("Painting", "To the reference board…", partial(clipboard.import_file, "reference"), group="b",
                 submenu="Import a picture"),
+        Command("Painting", "Output…", partial(tasks.toggle, "output"), (),
+                "A crop, parts or layers, at a size; presets, several at once", "b"),
         Command("Painting", "Print…", partial(tasks.toggle, "print"), ("Ctrl+P",), "On paper, seen before", "b"),
         Command("Painting", "Frame the canvas", partial(tasks.toggle, "frame"), tip="Crop or extend it", group="c"),
         Command("Painting", "Scale the picture", partial(tasks.toggle, "scale"), group="c"),

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from typing import Final
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QPainter, QTransform
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QColor, QPainter, QPainterPath, QTransform
-
-from japanner.desk.easel.task import CommitTask, Press, draw_handle, draw_line
+from japanner.desk.easel.frame_handles import FrameHandles
+from japanner.desk.easel.task import CommitTask, Press
 from japanner.desk.session.session import Session
 from japanner.desk.widgets.option_row import Options, set_quietly
 from japanner.painting.operations import FrameCanvas, ScaleCanvas
@@ -15,8 +14,6 @@ from japanner.raster.geometry import Rect
 from japanner.raster.tiles import LONGEST_SIDE
 
 __all__ = ["FrameTask", "ScaleTask"]
-
-SIDES: Final = ((0, -1), (1, 0), (0, 1), (-1, 0), (-1, -1), (1, -1), (1, 1), (-1, 1))
 
 
 class FrameTask(CommitTask):
@@ -28,9 +25,7 @@ class FrameTask(CommitTask):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.frame = Rect(0, 0, 1, 1)
-        self._held: tuple[int, int] | None = None
-        self._grip: tuple[QPointF, Rect] | None = None
+        self.handles = FrameHandles()
         row = self.options = Options()
         reach = LONGEST_SIDE
         names = (("x", -reach, reach), ("y", -reach, reach), ("width", 1, reach), ("height", 1, reach))
@@ -40,6 +35,11 @@ class FrameTask(CommitTask):
         ]
         row.button("to the frisket", "Frame what the frisket lets through", self._to_frisket)
         row.button("done", "Make it count (Enter)", self.done)
+
+    @property
+    def frame(self) -> Rect:
+        """The canvas as it will be."""
+        return self.handles.frame
 
     def begin(self) -> None:
         self._take(self.session.painting.rect)
@@ -61,49 +61,23 @@ class FrameTask(CommitTask):
         self._take(Rect(x, y, x + width, y + height))
 
     def _take(self, frame: Rect) -> None:
-        self.frame = frame
+        self.handles.frame = frame
         for box, value in zip(self._boxes, (frame.x0, frame.y0, frame.width, frame.height), strict=True):
             set_quietly(box, value)
         self.redraw.emit()
 
-    def _handle(self, side: tuple[int, int]) -> QPointF:
-        x0, y0, x1, y1 = self.frame
-        return QPointF((x0 + x1 + side[0] * (x1 - x0)) / 2, (y0 + y1 + side[1] * (y1 - y0)) / 2)
-
     def press(self, press: Press) -> None:
-        self._held = (0, 0)
-        for side in SIDES:
-            at = self._handle(side)
-            if press.near(at.x(), at.y()):
-                self._held = side
-        self._grip = (press.at, self.frame)
+        self.handles.press(press)
 
     def move(self, press: Press, *, down: bool) -> None:
-        if not down or self._held is None or self._grip is None:
-            return
-        start, old = self._grip
-        dx, dy = round(press.at.x() - start.x()), round(press.at.y() - start.y())
-        x0, y0, x1, y1 = old
-        if self._held == (0, 0):
-            self._take(old.moved(dx, dy))
-            return
-        x0, x1 = (min(x0 + dx, x1 - 1), x1) if self._held[0] < 0 else (x0, x1 + dx * (self._held[0] > 0))
-        y0, y1 = (min(y0 + dy, y1 - 1), y1) if self._held[1] < 0 else (y0, y1 + dy * (self._held[1] > 0))
-        self._take(Rect(x0, y0, max(x1, x0 + 1), max(y1, y0 + 1)))
+        if down:
+            self._take(self.handles.drag(press))
 
     def release(self, press: Press) -> None:
-        self._held = self._grip = None
+        self.handles.let_go()
 
     def draw(self, painter: QPainter, to_view: QTransform) -> None:
-        frame, canvas = QPainterPath(), QPainterPath()
-        x0, y0, x1, y1 = self.frame
-        frame.addRect(QRectF(x0, y0, x1 - x0, y1 - y0))
-        canvas.addRect(QRectF(0, 0, self.session.painting.width, self.session.painting.height))
-        painter.fillPath(to_view.map(canvas.subtracted(frame)), QColor(0, 0, 0, 140))
-        corners = [self._handle(side) for side in SIDES[4:]]
-        draw_line(painter, [to_view.map(at) for at in corners], closed=True)
-        for side in SIDES:
-            draw_handle(painter, to_view.map(self._handle(side)), hot=side == self._held)
+        self.handles.draw(painter, to_view, self.session.painting.width, self.session.painting.height)
 
 
 class ScaleTask(CommitTask):

@@ -21,6 +21,7 @@ from japanner.desk.tasks.locks import LocksTask
 from japanner.desk.tasks.maker import MakerTask
 from japanner.desk.tasks.maquette.task import MaquetteTask
 from japanner.desk.tasks.move import MoveTask
+from japanner.desk.tasks.output.export import OutputTask
 from japanner.desk.tasks.output.printing import PrintTask
 from japanner.desk.tasks.over import OverTask
 from japanner.desk.tasks.relief import ReliefTask
@@ -59,6 +60,7 @@ TASKS: Final[dict[str, Callable[..., Task]]] = {
     "proportion": ProportionTask,
     "measure": MeasureTask,
     "print": PrintTask,
+    "output": OutputTask,
 }
 PATH: Final = " › "
 OVER: Final = (OverTask, LandmarksTask)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import pytest
-from PySide6.QtCore import QPointF
 from pypdf import PdfReader
+from PySide6.QtCore import QPointF
 
 from japanner.painting.operations import Fill
 from tests.desk.hand import Hand
