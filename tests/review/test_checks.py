@@ -12,15 +12,16 @@ from scipy.ndimage import gaussian_filter
 from japanner.color import lab, srgb
 from japanner.demo import DEMOS, PAINTINGS
 from japanner.files.opening import open_painting
-from japanner.painting.operations import Fill, SetLandmarks
+from japanner.painting.operations import DropFrisket, Fill, SetFrisket, SetGuide, SetLandmarks
 from japanner.review.checks import CHECKS
 from japanner.review.checks.ground import edge_kinds
 from japanner.review.checks.hair import directions_in
-from japanner.review.checks.light import lit_from
-from japanner.review.checks.skin import ashy_index
+from japanner.review.checks.light import gradient_azimuth, lit_from
+from japanner.review.checks.skin import ashy_index, hue_spread
 from japanner.review.critique import as_html, as_json, critique, marked
 from japanner.review.finding import Range
 from japanner.review.seen import Seen
+from japanner.review.separation import earth_mover
 from japanner.scripting import Script
 from tests.paintings import HARD
 from tests.review.damages import DAMAGES
@@ -121,6 +122,92 @@ def test_a_ball_tells_where_it_is_lit_from(light, azimuth):
     assert found == pytest.approx(azimuth, abs=0.1)
     assert up == pytest.approx(np.degrees(np.arcsin(light[2])), abs=0.2)
     assert explained > 0.99
+
+
+@pytest.mark.parametrize(("light", "azimuth"), [((-0.5, 0.5, 0.707), 135.0), ((0.6, 0.3, 0.742), 26.41)])
+def test_a_ball_tells_it_without_normals_too(light, azimuth):
+    """L11 (Pentland 1982): cruder, from the shading's summed gradient alone."""
+    y, x = np.mgrid[1:-1:301j, -1:1:301j]
+    inside = x**2 + y**2 < 0.98
+    normal = np.stack((x, y, np.sqrt(np.maximum(1 - x**2 - y**2, 0))))
+    shade = np.clip(np.einsum("i,ihw->hw", light, normal), 0, None)
+    assert gradient_azimuth(shade + 0.1, inside) == pytest.approx(azimuth, abs=1.2)
+
+
+def test_how_far_values_have_to_be_moved():
+    """L4: apart by 30; by 20 although the means agree; the picture of L3, half of whose outline is lost, by 15."""
+    assert earth_mover(np.array([0, 10, 20]), np.array([30, 40, 50])) == pytest.approx(30)
+    assert earth_mover(np.array([50, 50]), np.array([30, 70])) == pytest.approx(20)
+    inside, outside = np.full(100, 70), np.repeat((40, 70), 50)
+    assert earth_mover(inside, outside) == pytest.approx(15)
+
+
+@pytest.mark.parametrize(
+    ("hues", "weights", "mean", "length", "spread"),
+    [
+        ((350, 10), (1, 1), 0, 0.984808, 10.0256), ((40, 60), (1, 1), 50, 0.984808, 10.0256),
+        ((0, 90), (3, 1), 18.4349, 0.790569, None),
+    ],
+)  # fmt: skip
+def test_spread_of_hues(hues, weights, mean, length, spread):
+    """L5 (Mardia & Jupp 2000), weighted by chroma."""
+    angle, chroma = np.radians(hues), 10.0 * np.array(weights)
+    lab_ = np.stack((np.full(len(hues), 50.0), chroma * np.cos(angle), chroma * np.sin(angle)), axis=1)
+    found = hue_spread(lab_)
+    assert (found[0] + 180) % 360 - 180 == pytest.approx(mean, abs=1e-3)
+    assert found[1] == pytest.approx(length, abs=1e-5)
+    if spread is not None:
+        assert found[2] == pytest.approx(spread, abs=1e-3)
+
+
+def test_all_hues_have_no_mean_and_greys_do_not_count():
+    angle = np.radians((0, 90, 180, 270))
+    whole = np.stack((np.full(4, 50.0), 10 * np.cos(angle), 10 * np.sin(angle)), axis=1)
+    assert hue_spread(whole)[1] == pytest.approx(0, abs=1e-9)
+    greys = np.concatenate((whole[:1], np.tile((50.0, 0.5, -0.5), (30, 1))))
+    assert hue_spread(greys)[0] == pytest.approx(0, abs=1e-6)
+
+
+def test_skin_of_one_hue_is_told_and_skin_of_several_is_not():
+    script = Script.new(300, 240)
+    script.do(Fill(script.layer(script.part("Skin", "skin"), "flat"), (0.7, 0.5, 0.4), "canvas"))
+    seen, random = Seen.of(script.painting), np.random.default_rng(5)
+    value = 55 + 12 * gaussian_filter(random.standard_normal((240, 300)), 4) * 10
+
+    def skin(turn):
+        hue = np.radians(55 + turn * gaussian_filter(random.standard_normal((240, 300)), 6) * 15)
+        colours = np.stack((value, 20 * np.cos(hue), 20 * np.sin(hue)), axis=-1)
+        return np.clip(lab.srgb_from_lab(colours), 0, 1).astype(np.float32)
+
+    (one,) = say("undertones", seen.with_codes(skin(0.0)))
+    (several,) = say("undertones", seen.with_codes(skin(12.0)))
+    assert one.word == "problem"
+    assert several.word == "good"
+
+
+def eyes_at(places, roll=0.0):
+    """Two eyes on a head whose guide is rolled; each a white oval with a dark iris."""
+    script = Script.new(600, 400)
+    head = script.part("Head", "skin")
+    script.do(Fill(script.layer(head, "flat"), (0.7, 0.5, 0.4), "canvas"))
+    script.do(SetGuide(head, {"x": 300.0, "y": 220.0, "height_px": 500.0, "roll_deg": roll}))
+    part = script.part("Eyes", "eye")
+    flat, iris = script.layer(part, "flat"), script.layer(part, "detail")
+    for x, y in places:
+        script.do(SetFrisket({"shape": "oval", "x0": x - 50, "y0": y - 25, "x1": x + 50, "y1": y + 25}))
+        script.do(Fill(flat, (0.9, 0.9, 0.88)))
+        script.do(SetFrisket({"shape": "oval", "x0": x - 20, "y0": y - 20, "x1": x + 20, "y1": y + 20}))
+        script.do(Fill(iris, (0.1, 0.08, 0.06)))
+    script.do(DropFrisket())
+    return Seen.of(script.painting)
+
+
+def test_eyes_are_level_as_the_head_is():
+    assert say("level of eyes", eyes_at([(200, 200), (400, 200)]))[0].word == "good"
+    (off,) = say("level of eyes", eyes_at([(200, 200), (400, 225)]))
+    assert off.word == "problem"
+    assert off.number == pytest.approx(np.degrees(np.arctan2(25, 200)), abs=0.3)
+    assert say("level of eyes", eyes_at([(200, 200), (400, 235)], roll=10.0))[0].word == "good", "the head is tilted"
 
 
 def test_stripes_and_noise():

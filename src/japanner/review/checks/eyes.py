@@ -8,20 +8,26 @@ from typing import Final
 import cv2
 import numpy as np
 
-from japanner.review.angles import apart_deg, azimuth_deg
-from japanner.review.finding import Check, Finding, Range
+from japanner.review.angles import apart_deg, azimuth_deg, turn_deg
+from japanner.review.finding import GOOD, Check, Finding, Range
+from japanner.review.proportion import line_of
 from japanner.review.seen import Mask, Seen
 
-__all__ = ["CATCH", "EYES", "Eye", "pairs_in"]
+__all__ = ["CATCH", "EYES", "LEVEL", "Eye", "pairs_in"]
 
 OUT: Final = Range((0, 3.6), (0, 5.5))
 ASIDE: Final = Range((0, 75), (0, 100))
+TILTED: Final = Range((0, 3.5), (0, 6.0))
+UNEVEN: Final = Range((0, 18), (0, 30))
+FRONTAL_DEG: Final = 25.0
+"""A head guide that is turned by less shows how level the eyes should be."""
 CATCHES: Final = 22.0
 """So much lighter than what is around it, L*, is a catch light."""
 CATCHES_WITHIN: Final = 0.8
 PALE: Final = 30.0
 CLEAR_PX: Final = 8.5
 """Half width, in pixels as they are looked at, from which a catch light is told from what is around it."""
+MOUTH: Final = ("left mouth corner", "right mouth corner")
 LEAST_PX: Final = 8.0
 """Half width, px of the reference, below which an eye says nothing."""
 
@@ -107,6 +113,62 @@ def _pair(seen: Seen) -> list[Finding]:
     return sorted(found, key=lambda one: -one.number)[:1]
 
 
+def _standing(seen: Seen, pair: list[Eye]) -> tuple[float, float | None] | None:
+    """How a pair should stand: the angle of the line through it, degrees, and the height of the left one over that of
+    the right one, as far as something says so: eyes of the maquette, the mouth's corners, or a head guide.
+    """
+    forms = [_modelled(seen, eye) for eye in pair]
+    if all(form is not None for form in forms):
+        (left, high), (right, other) = ((form[0], form[1]) for form in forms if form is not None)
+        return line_of(left, right)[1], high / max(other, 1e-3)
+    marks = seen.painting.landmarks_on().as_places()
+    corners = [marks[name] for name in MOUTH if name in marks]
+    if len(corners) == len(MOUTH):
+        first, second = sorted(corners)
+        return line_of(first, second)[1], None
+    guide = next((part.guide for part in seen.painting.parts if part.guide is not None), None)
+    if guide is not None and abs(guide.yaw_deg) < FRONTAL_DEG and abs(guide.pitch_deg) < FRONTAL_DEG:
+        return -guide.roll_deg, None
+    return None
+
+
+def _modelled(seen: Seen, eye: Eye) -> tuple[tuple[float, float], float] | None:
+    """Middle and height of the form of an eye, as the maquette has it."""
+    one = next(part for part in seen.parts if part.part.uid == eye.part)
+    form = seen.form(one)
+    if form is None or not form.modelled:
+        return None
+    count, _, stats, centres = cv2.connectedComponentsWithStats((form.cover > 0.5).astype(np.uint8), connectivity=8)
+    if count < 2:
+        return None
+    at = np.subtract(eye.middle, (form.area.x0, form.area.y0))
+    k = 1 + int(np.argmin(np.hypot(*(centres[1:] - at).T)))
+    middle = float(centres[k][0] + form.area.x0), float(centres[k][1] + form.area.y0)
+    return middle, float(stats[k, cv2.CC_STAT_HEIGHT])
+
+
+def _level(seen: Seen) -> list[Finding]:
+    """How far the line through a pair is turned, and how far their heights differ, against how they should stand."""
+    found = []
+    for pair in pairs_in(seen):
+        if len(pair) < 2:
+            continue
+        both = sorted(pair, key=lambda one: one.middle[0])
+        wanted = _standing(seen, both)
+        if wanted is None:
+            continue
+        where = (both[0].mask | both[1].mask).astype(np.float32)
+        off = abs(turn_deg(wanted[0], line_of(both[0].middle, both[1].middle)[1]))
+        why = f"The line through the eyes is turned by {off:.1f} degrees against how the head stands."
+        found.append(Finding(LEVEL.name, off, "degrees off level", TILTED, why, both[0].part, where=where))
+        if wanted[1] is not None:
+            heights = [float(np.ptp(np.nonzero(one.mask.any(axis=1))[0])) + 1 for one in both]
+            uneven = 100 * abs(heights[0] / max(heights[1], 1.0) / wanted[1] - 1)
+            why = f"One eye is {uneven:.0f} % higher than the other, beyond what the head's turn explains."
+            found.append(Finding(LEVEL.name, uneven, "% uneven in size", UNEVEN, why, both[0].part, where=where))
+    return sorted(found, key=lambda one: (one.word == GOOD, -one.number))[:2]
+
+
 def _catch(seen: Seen) -> list[Finding]:
     """How far round the catch lights of a pair stand from where the key does, seen from the middles of the irises."""
     key, found = np.asarray(seen.painting.light.direction), []
@@ -125,10 +187,14 @@ def _catch(seen: Seen) -> list[Finding]:
 
 
 EYES: Final = Check(
-    "eyes", "Do both eyes stand level, and look the same way?", _pair,
+    "eyes", "Do both eyes look the same way?", _pair,
     "Nudge the one that is off, with a large tip", "Nudge",
 )  # fmt: skip
 CATCH: Final = Check(
     "catch lights", "Are catch lights on the side of the key?", _catch,
     "Wipe it, and set it anew on the side of the key", "Catch light",
+)  # fmt: skip
+LEVEL: Final = Check(
+    "level of eyes", "Are the eyes level and even in size, as the head stands?", _level,
+    "Turn or size one of them; the head guide or the maquette shows how the head stands", "Edit › Move, scale, turn",
 )  # fmt: skip

@@ -10,7 +10,7 @@ import numpy as np
 from japanner.review.finding import Check, Finding, Range
 from japanner.review.region import region_of_mask
 from japanner.review.seen import Mask, Plane, Seen
-from japanner.review.separation import separation_of
+from japanner.review.separation import earth_mover, separation_of
 
 __all__ = ["EDGES", "GROUND", "edge_kinds"]
 
@@ -42,9 +42,11 @@ def _ground(seen: Seen) -> list[Finding]:
         return []
     share = 100 * found.lost
     region = region_of_mask(np.where(figure, np.uint8(255), np.uint8(0)), max(round(BAND_PX * seen.px), 3))
+    piece = seen.values[region.piece]
+    moved = earth_mover(piece[region.inside], piece[region.outside])
     where = np.zeros(figure.shape, np.float32)
     where[region.piece][region.inside | region.outside] = 1
-    why = f"Along {share:.0f} % of the outline both sides are of about one value ({found.values:+.0f} L* in the mean)."
+    why = f"Along {share:.0f} % of the outline both sides are of about one value; in all they lie {moved:.0f} L* apart."
     return [Finding(GROUND.name, share, "% of the outline lost", LOST, why, where=where)]
 
 

@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QPushButton
 
-from japanner.painting.operations import Fill, SetPart
+from japanner.painting.operations import AddLayer, Fill, SetPart
 from japanner.review.checks import CHECKS
 from japanner.stroke.brush.shipped import shipped_brushes
 from tests.desk.hand import Hand
@@ -76,7 +76,7 @@ def test_it_looks_again_when_asked_and_by_itself(hand, critique, qtbot):
     hand.click(again)
     critique.wait()
     assert not any("clipping" in one.text() and "!" in one.text() for one in critique.chips)
-    critique.by_itself.setChecked(True)
+    critique.when.setCurrentText("whenever the hand rests")
     session.apply(Fill(session.work.active_layer, (1.0, 1.0, 1.0), "canvas"))
     qtbot.waitUntil(lambda: any("clipping" in one.text() and "!" in one.text() for one in critique.chips), timeout=9000)
 
@@ -112,3 +112,21 @@ def test_names_are_words_and_no_markup(hand, critique):
     critique.wait()
     critique.choose(next(one for one in critique.found if one.check == "unfinished flats"))
     assert any("&lt;h1&gt;Otter" in label.text() for label in critique.row.findChildren(type(critique.state)))
+
+
+def test_it_looks_again_after_a_stage_while_something_else_is_done(hand, critique, heard):
+    session = hand.window.session
+    told = heard(session.told)
+    critique.when.setCurrentText("after a stage")
+    hand.easel.leave_task()
+    part = session.part.uid
+    session.apply(AddLayer(part, "shadow"))
+    shadow = session.painting.part(part).layers[-1].uid
+    session.apply(Fill(session.work.active_layer, (0.4, 0.3, 0.2), "canvas"))
+    session.work.work_on_layer(shadow)
+    critique.wait()
+    assert told[-1].startswith("Critique after flat: ")
+    count = len(told)
+    session.work.work_on_layer(shadow)
+    critique.wait()
+    assert len(told) == count, "nothing has changed since"

@@ -35,6 +35,8 @@ WHY_PX: Final = 560
 REST_MS: Final = 1500
 """Once the hand has rested for so long, what has changed is looked at again."""
 DIM: Final = 120
+NEVER, STAGE, REST = "never", "after a stage", "whenever the hand rests"
+WHEN: Final = (NEVER, STAGE, REST)
 REPORTS: Final = "Page with maps (*.html);;Data (*.json)"
 
 
@@ -69,12 +71,16 @@ class CritiqueTask(Task):
         self.row = row = Options()
         self.options = row
         row.button("again", "Look once more", self.look)
-        self.by_itself = row.switch("by itself", False, "Look again whenever the hand rests after a change")
+        self.when = row.choice("by itself", WHEN, "When it looks again without being asked; after a stage also while "
+                               "something else is worked on")  # fmt: skip
         self.report_button = row.button("report…", "Write all of it as a page with maps, or as data", self.report)
         self.state = QLabel("")
         row.add(self.state)
         row.row()
         session.changed.connect(self._changed)
+        session.work.active_changed.connect(self._staged)
+        self._role, self._ended = "" if session.layer is None else session.layer.role, ""
+        """Of the layer worked on, and of the stage that ended last."""
 
     def begin(self) -> None:
         self._show()
@@ -82,7 +88,6 @@ class CritiqueTask(Task):
 
     def end(self) -> None:
         self._rest.stop()
-        self._latest.stop()
 
     def wait(self) -> None:
         """Until all checks have said what they have to say."""
@@ -98,8 +103,19 @@ class CritiqueTask(Task):
         wish = self._latest.wish
         if self.found and (wish is None or wish[0] is not self.session.painting):
             self.state.setText("the picture has changed since")
-            if self.by_itself.isChecked() and self._on:
+            if self.when.currentText() == REST and self._on:
                 self._rest.start()
+
+    def _staged(self) -> None:
+        """Another layer is worked on: if it has another role, a stage is over."""
+        layer = self.session.layer
+        role, before = "" if layer is None else layer.role, self._role
+        self._role = role
+        wish = self._latest.wish
+        fresh = wish is None or wish[0] is not self.session.painting
+        if role != before and before and fresh and self.when.currentText() == STAGE:
+            self._ended = before
+            self.look()
 
     @property
     def _on(self) -> bool:
@@ -113,7 +129,11 @@ class CritiqueTask(Task):
         name = self.chosen.check if self.chosen is not None else ""
         self.choose(next((one for one in self.found if one.check == name), None))
         faults = sum(one.word != GOOD for one in self.found)
-        self.state.setText("nothing is off" if not faults else f"{faults} to look at")
+        words = "nothing is off" if not faults else f"{faults} to look at"
+        self.state.setText(words)
+        if not self._on and self._ended:
+            self.session.told.emit(f"Critique after {self._ended}: {words}.")
+        self._ended = ""
 
     def choose(self, finding: Finding | None) -> None:
         """Show what a finding is about; None: of none."""
