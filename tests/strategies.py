@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import cache
 
 from hypothesis import strategies as st
@@ -62,6 +63,11 @@ def prepared() -> Document:
     """A document of its own: two parts, four layers, mask, relief, frisket, comb, maquette and a pinned picture."""
     painting, records = _made()
     return Document(painting, records=records)  # type: ignore[arg-type]
+
+
+@cache
+def _template(chosen: int) -> ops.AddParts:
+    return ops.template_of(prepared().painting, [chosen])
 
 
 unit = st.floats(0, 1, width=32)
@@ -147,6 +153,8 @@ def every_operation() -> tuple[st.SearchStrategy, ...]:
         b(ops.SetRelief, layer, st.floats(0, 4), unit), b(ops.DropRelief, layer), b(ops.FormRelief, layer, px),
         b(ops.FlattenRelief, layer),
         b(ops.SetLight, st.floats(-90, 90), st.floats(-180, 180)),
+        b(lambda chosen, x, times: replace(_template(chosen), x=x, times=times), part, st.floats(-50, 50),
+          st.floats(0.2, 3)),
         b(lambda x, y: ops.SetMeasures((Measure("line", 1, 4.0, 5.0, x, y),)), st.floats(-50, 300),
           st.floats(-50, 300)),
         b(lambda x, y: ops.SetLandmarks("", (("nose tip", x, y),)), st.floats(-50, 300), st.floats(-50, 300)),

@@ -48,7 +48,7 @@ HARMLESS = ("propagateSizeHints", "This plugin does not support", "QFont::")
 TASKS = (
     "frisket", "fill", "gradient", "move", "cage", "adjust", "frame", "scale", "head", "maquette", "maker",
     "light from a ball", "scratch", "comb", "texture", "relief", "locks", "critique", "film", "proportion", "compare",
-    "measure", "print", "output",
+    "measure", "print", "output", "templates",
 )  # fmt: skip
 
 Press = Callable[[], object]

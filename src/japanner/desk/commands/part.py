@@ -48,6 +48,8 @@ def part_commands(desk: Desk) -> list[Command]:
         Command("Part", "Value scale from the flat", building.propose_scale, group="b", need=there,
                 tip="Five steps for its value, material and light"),
         *_mixing_grid(desk),
+        Command("Part", "Templates", partial(desk.tasks.toggle, "templates"), (),
+                "Parts kept for other paintings, and dropped into this one", "b"),
         Command("Part", "Duplicate part", desk.on_part(DuplicatePart), group="b", need=there),
         Command("Part", "Flatten part", on(current, lambda part: session.carry_out(FlattenPart(part.uid))),
                 tip="One layer behind, in and over the body; the picture stays", group="b", need=there),

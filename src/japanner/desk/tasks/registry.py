@@ -30,6 +30,7 @@ from japanner.desk.tasks.review.critique import CritiqueTask
 from japanner.desk.tasks.review.film import FilmTask
 from japanner.desk.tasks.review.measure import MeasureTask
 from japanner.desk.tasks.review.proportion import ProportionTask
+from japanner.desk.tasks.templates import TemplateTask
 from japanner.desk.tasks.texture import TextureTask
 
 __all__ = ["Tasks"]
@@ -52,6 +53,7 @@ TASKS: Final[dict[str, Callable[..., Task]]] = {
     "comb": CombTask,
     "locks": LocksTask,
     "texture": TextureTask,
+    "templates": TemplateTask,
     "relief": ReliefTask,
     "over": OverTask,
     "compare": CompareTask,

@@ -28,7 +28,7 @@ TASK_TOPICS: Final = {
     "HEAD": "Sketch and flats", "LOCKS": "Hair", "OVER": "Room to paint", "LANDMARKS": "Light and maquette",
     "CRITIQUE": "Critique", "FILM": "Growth", "PROPORTION": "Compare", "COMPARE": "Compare",
     "MEASURE": "Compare", "PRINT": "Output",
-    "OUTPUT": "Output",
+    "OUTPUT": "Output", "TEMPLATES": "The bench",
 }  # fmt: skip
 PANEL_TOPICS: Final = {
     "roll": "Brushes and blending", "parts": "The bench", "build": "Room to paint", "rail": "Values",

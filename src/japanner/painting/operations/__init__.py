@@ -12,7 +12,6 @@ from typing import Any, Final
 from japanner import checks
 from japanner.errors import InputError
 from japanner.painting.operations.base import Change, Operation, Target
-from japanner.painting.operations.board import PinPicture, UnpinPicture
 from japanner.painting.operations.canvas import FrameCanvas, ScaleCanvas
 from japanner.painting.operations.edges import BreakEdge
 from japanner.painting.operations.faces import DressFigure, LayFace
@@ -24,7 +23,7 @@ from japanner.painting.operations.maquettes import SetLandmarks, SetMaquette, Se
 from japanner.painting.operations.masks import AddMask, ApplyMask, ChangeMask, DropMask
 from japanner.painting.operations.merging import FlattenPart, FlattenRelief, MergeDown
 from japanner.painting.operations.moving import Transform
-from japanner.painting.operations.pictures import AddPicture, AddTexture
+from japanner.painting.operations.pictures import AddPicture, AddTexture, PinPicture, UnpinPicture
 from japanner.painting.operations.reliefs import DropRelief, FormRelief, SetRelief
 from japanner.painting.operations.scratching import Scratch
 from japanner.painting.operations.strokes import Stroke
@@ -44,6 +43,7 @@ from japanner.painting.operations.structure import (
     SetPainting,
     SetPart,
 )
+from japanner.painting.operations.templates import AddParts, template_of
 from japanner.painting.operations.warping import CageWarp
 from japanner.records import from_record
 from japanner.records import to_record as _fields_of
@@ -53,6 +53,7 @@ __all__ = [
     "AddLayer",
     "AddMask",
     "AddPart",
+    "AddParts",
     "AddPicture",
     "AddTexture",
     "ApplyMask",
@@ -104,6 +105,7 @@ __all__ = [
     "Transform",
     "UnpinPicture",
     "operation_from_record",
+    "template_of",
     "to_record",
 ]
 
@@ -122,6 +124,7 @@ _ALL: Final[tuple[Any, ...]] = (
     ApplyMask,
     DropMask,
     AddPart,
+    AddParts,
     DuplicatePart,
     DeletePart,
     MovePart,

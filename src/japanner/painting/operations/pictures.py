@@ -1,4 +1,4 @@
-"""Pictures that come in as layers: pasted, imported, or made as textures."""
+"""Pictures that come in: as layers, pasted, imported or made as textures; or pinned to the reference board."""
 
 from __future__ import annotations
 
@@ -8,15 +8,15 @@ from typing import ClassVar, Final
 import numpy as np
 
 from japanner import checks
-from japanner.painting.model import Layer, Painting
+from japanner.painting.model import Layer, Painting, Pinned
 from japanner.painting.operations.base import Change, areas_of
-from japanner.raster.codec import from_text
+from japanner.raster.codec import data_of, from_text
 from japanner.raster.geometry import Rect
 from japanner.raster.resample import checked_matrix, placed
 from japanner.raster.textures import texture
 from japanner.raster.tiles import Raster, premultiplied
 
-__all__ = ["FITS", "AddPicture", "AddTexture", "fitted_matrix"]
+__all__ = ["FITS", "AddPicture", "AddTexture", "PinPicture", "UnpinPicture", "fitted_matrix"]
 
 FITS: Final = ("size", "inside", "over")
 """A picture at its own size in the middle, as large as fits on the canvas, or as covers it."""
@@ -106,3 +106,29 @@ def _with_layer(
     layer = Layer(painting.next_uid, name, role, raster, place, mode, strength)
     fresh = replace(painting.with_part(part.uid, layers=(*part.layers, layer)), next_uid=layer.uid + 1)
     return fresh, Change(f"add {name}", areas_of([layer]), structure=True)
+
+
+@dataclass(frozen=True)
+class PinPicture:
+    """Pin a picture, given as PNG text (`japanner.raster.codec`), to the reference board."""
+
+    op: ClassVar[str] = "pin picture"
+    name: str
+    data: str
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        pinned = Pinned(self.name, data_of(self.data))
+        return replace(painting, board=(*painting.board, pinned)), Change(f"pin {self.name}")
+
+
+@dataclass(frozen=True)
+class UnpinPicture:
+    """Take a picture off the reference board."""
+
+    op: ClassVar[str] = "unpin picture"
+    index: int
+
+    def apply(self, painting: Painting) -> tuple[Painting, Change]:
+        checks.integer("index", self.index, 0, len(painting.board) - 1)
+        board = (*painting.board[: self.index], *painting.board[self.index + 1 :])
+        return replace(painting, board=board), Change(f"unpin {painting.board[self.index].name}")

@@ -1,0 +1,1 @@
+"""What painters keep on the shelf for other paintings."""
