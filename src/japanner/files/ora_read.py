@@ -121,7 +121,9 @@ class _Own:
         uids = [part.uid for part in parts] + [layer.uid for part in parts for layer in part.layers]
         if len(set(uids)) != len(uids) or any(uid >= bare.next_uid for uid in uids):
             raise InputError("two of its layers carry the same number")
-        board = tuple(Pinned(one.name, self._pictures.data(one.src)) for one in state.board)
+        board = tuple(
+            Pinned(one.name, self._pictures.data(one.src), one.link, one.width, one.height) for one in state.board
+        )
         maquette = Maquette() if state.maquette is None else Maquette.from_record(state.maquette)
         return replace(bare, parts=parts, frisket=self._frisket(), board=board, maquette=maquette,
                        landmarks=state.landmarks, measures=state.measures)  # fmt: skip

@@ -73,6 +73,9 @@ class LaidState:
 class PinnedState:
     name: str
     src: str
+    link: str = ""
+    width: int = 0
+    height: int = 0
 
 
 @dataclass(frozen=True)

@@ -113,7 +113,10 @@ def _frisket(painting: Painting, archive: zipfile.ZipFile) -> FrisketState | Non
 
 def _board(painting: Painting, archive: zipfile.ZipFile) -> tuple[PinnedState, ...]:
     """Store the pinned pictures; their names and entries."""
-    entries = tuple(PinnedState(one.name, f"japanner/board{i}.png") for i, one in enumerate(painting.board))
+    entries = tuple(
+        PinnedState(one.name, f"japanner/board{i}.png", one.link, one.width, one.height)
+        for i, one in enumerate(painting.board)
+    )
     for entry, one in zip(entries, painting.board, strict=True):
         archive.writestr(entry.src, one.data, zipfile.ZIP_STORED)
     return entries

@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
+from PySide6.QtGui import QDropEvent, QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QMenu
 
+from japanner.desk.panels.reference_picture import ReferencePicture
+from japanner.files import png
 from japanner.painting.operations import PinPicture
 from japanner.raster.codec import to_text
 
@@ -145,3 +148,59 @@ def test_the_corner_has_the_rest(hand, session, monkeypatch):
     assert "Take off the board" in words
     next(action for action in chosen if action.text() == "Take off the board").trigger()
     assert [one.name for one in session.painting.board] == ["Bell"]
+
+
+def test_a_mixing_grid_is_taken_from_a_region(hand, session, heard):
+    told = heard(session.told)
+    pictured = hand.window.right.findChildren(ReferencePicture)[0]
+    pictured.take_region()
+    assert "Drag a box" in told[-1]
+    hand.drag_on(pictured, [(pictured.width() / 2 - 80, 20), (pictured.width() / 2 - 20, 80)])
+    part = session.part
+    assert part.grid is not None
+    assert part.grid.name == "Otter"
+    assert "mixing grid of" in told[-1]
+    session.undo()
+    assert session.part.grid is None
+    pictured.take_region()
+    hand.drag_on(pictured, [(20, 20), (21, 21)])
+    assert "too small" in told[-1]
+
+
+def test_a_linked_picture_that_went_away_is_marked_and_found_again(hand, session, tmp_path, monkeypatch):
+    path = tmp_path / "sky.png"
+    path.write_bytes(png.encode(np.full((3, 60, 90), 200, np.uint8)))
+    hand.window.clipboard.add_file(path, "linked")
+    assert session.painting.board[-1].link == str(path)
+    moved = tmp_path / "elsewhere.png"
+    path.rename(moved)
+    board = hand.window.right.findChildren(ReferencePicture)
+    shown = [one for one in board if one._name == "sky"]
+    fresh = ReferencePicture(session, 2, session.painting.board[-1])
+    assert "not where it was" in fresh.toolTip()
+    assert shown
+    monkeypatch.setattr("japanner.desk.panels.reference_picture.ask_where_from", lambda *_: moved)
+    fresh.find_file()
+    assert session.painting.board[-1].link == str(moved)
+    fresh.deleteLater()
+
+
+def test_a_picture_is_pasted_onto_the_board_and_dropped_there(hand, session, heard):
+    told = heard(session.told)
+    QApplication.clipboard().clear()
+    hand.command("Painting › Import a picture › From the clipboard to the reference board")
+    assert "no picture" in told[-1]
+    image = QImage(30, 20, QImage.Format.Format_RGB32)
+    image.fill(0xFF336699)
+    QApplication.clipboard().setImage(image)
+    hand.command("Painting › Import a picture › From the clipboard to the reference board")
+    assert session.painting.board[-1].name == "Pasted"
+    mime = QMimeData()
+    mime.setImageData(image)
+    window, at = hand.window, hand.window.right.mapTo(hand.window, QPoint(40, 40))
+    drop = QDropEvent(
+        QPointF(at), Qt.DropAction.CopyAction, mime, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+    )
+    count = len(session.painting.board)
+    window.dropEvent(drop)
+    assert len(session.painting.board) == count + 1

@@ -11,9 +11,8 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QPushButton, QS
 from japanner.desk.easel.easel import Easel
 from japanner.desk.panels.reference_picture import REFERENCE_LOOKS, ReferencePicture, looked_at
 from japanner.desk.session.session import Session
+from japanner.files.shelf.references import reference_of
 from japanner.painting.model import DEFAULT_SCALE, Pinned
-from japanner.raster.codec import decoded
-from japanner.raster.png_data import as_8_bit
 
 __all__ = ["ReferencePane", "ReferenceWindow"]
 
@@ -96,7 +95,7 @@ class ReferencePane(QWidget):
             return None
         pinned, part = self._shown[index], self._session.part
         scale = part.scale if part is not None else DEFAULT_SCALE
-        return looked_at(as_8_bit(decoded(pinned.data)), self.how.currentText(), scale), pinned.name
+        return looked_at(reference_of(pinned).pixels, self.how.currentText(), scale), pinned.name
 
     def _refresh(self, _: object = None) -> None:
         board = self._session.painting.board

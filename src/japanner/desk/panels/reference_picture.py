@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QMenu, QWidget
 
 from japanner.desk.easel.measure_lines import draw_grid, draw_measures
 from japanner.desk.easel.pick_ring import PickRing
+from japanner.desk.easel.task import draw_line
 from japanner.desk.screen import screens
 from japanner.desk.session.hand import Colour
 from japanner.desk.session.session import Session
@@ -19,18 +20,23 @@ from japanner.desk.theme import font, theme
 from japanner.desk.widgets.images import image_of, shared_image
 from japanner.desk.widgets.menus import open_menu
 from japanner.desk.widgets.painter import painter_on
+from japanner.desk.widgets.questions import ask_where_from
+from japanner.errors import FileFormatError, InputError
+from japanner.files.pictures import PICTURE_NAMES, read_picture
+from japanner.files.shelf.references import pin_of, reference_of
 from japanner.painting.model import DEFAULT_SCALE, Pinned
 from japanner.painting.operations import SetPart, UnpinPicture
 from japanner.painting.picture.looks import look
 from japanner.painting.picture.picking import mean_colour
-from japanner.raster.codec import decoded
-from japanner.raster.png_data import as_8_bit
+from japanner.painting.value.grid_from_picture import grid_from_colours
 
 __all__ = ["REFERENCE_LOOKS", "ReferencePicture", "looked_at"]
 
 HEIGHT = 110
 LARGEST_ZOOM = 16.0
 CORNER = 18
+OPAQUE = 200
+"""Coverage from which a px of the picture has a colour worth mixing."""
 # Of larger pictures, so many rows and columns are plenty for a mean.
 LONGEST_READ_PX = 1000
 REFERENCE_LOOKS = ("colour", "values", "steps")
@@ -56,7 +62,8 @@ class ReferencePicture(QWidget):
     def __init__(self, session: Session, index: int, pinned: Pinned, *, small: bool = True) -> None:
         super().__init__()
         self._session, self._index, self._name = session, index, pinned.name
-        self._pixels = as_8_bit(decoded(pinned.data))
+        found = reference_of(pinned)
+        self._pixels, self._lost = found.pixels, found.lost
         _, height, width = self._pixels.shape
         self._how, self._mirrored = "colour", False
         self._image = looked_at(self._pixels, "colour", ())
@@ -64,6 +71,8 @@ class ReferencePicture(QWidget):
         screens.changed.connect(self._screen_changed)
         self._zoom, self._middle = 1.0, QPointF(width / 2, height / 2)
         self._drag: QPointF | None = None
+        self._region: QRectF | None = None
+        """What is being boxed for a mixing grid, in the widget's px."""
         self.pick = PickRing(session.hand, self, self._found)
         self.setMouseTracking(True)
         session.measuring.changed.connect(self.update)
@@ -73,7 +82,8 @@ class ReferencePicture(QWidget):
             self.setMinimumSize(QSize(80, 60))
         self.setAccessibleName(f"Reference {pinned.name}")
         self.setToolTip(
-            f"{pinned.name}: wheel zooms, drag moves, right button or A picks up a colour, double-click opens it large"
+            f"{self._lost or pinned.name}: wheel zooms, drag moves, right button or A picks up a colour, double-click "
+            "opens it large"
         )
 
     def show_as(self, how: str, *, mirrored: bool) -> None:
@@ -128,10 +138,11 @@ class ReferencePicture(QWidget):
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5))
             painter.setFont(font(10))
-            painter.setPen(theme["quiet"])
-            painter.drawText(
-                QRectF(5, self.height() - 17, self.width() - 10, 14), Qt.AlignmentFlag.AlignLeft, self._name
+            painter.setPen(theme["warning" if self._lost else "quiet"])
+            words = painter.fontMetrics().elidedText(
+                self._lost or self._name, Qt.TextElideMode.ElideRight, self.width() - 10
             )
+            painter.drawText(QRectF(5, self.height() - 17, self.width() - 10, 14), Qt.AlignmentFlag.AlignLeft, words)
             painter.drawText(self._corner(), Qt.AlignmentFlag.AlignCenter, "⋯")
             self.pick.draw(painter)
 
@@ -139,6 +150,9 @@ class ReferencePicture(QWidget):
         """Lines of proportion, and the grid while the hand measures."""
         measuring, painting = self._session.measuring, self._session.painting
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self._region is not None:
+            box = self._region.normalized()
+            draw_line(painter, [box.topLeft(), box.topRight(), box.bottomRight(), box.bottomLeft()], closed=True)
         if measuring.on:
             draw_grid(painter, measuring, painting.width, painting.height, self.to_view(), self._name)
         if measuring.on or self._session.looking.guides_shown:
@@ -163,6 +177,8 @@ class ReferencePicture(QWidget):
             self._open_menu(event.globalPosition().toPoint())
         elif event.button() == Qt.MouseButton.RightButton:
             self.pick.move(event.position())
+        elif self._region is not None:
+            self._region = QRectF(event.position(), event.position())
         elif self._measures:
             at = self._to_image(event.position())
             self._session.measuring.press(self._name, at.x(), at.y(), 1 / self._scale())
@@ -178,6 +194,9 @@ class ReferencePicture(QWidget):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self.pick.shown:
             self.pick.move(event.position())
+        elif self._region is not None and event.buttons() & Qt.MouseButton.LeftButton:
+            self._region.setBottomRight(event.position())
+            self.update()
         elif self._measures and event.buttons() & Qt.MouseButton.LeftButton:
             at, keys = self._to_image(event.position()), event.modifiers()
             self._session.measuring.move(at.x(), at.y(), snap=bool(keys & Qt.KeyboardModifier.ShiftModifier))
@@ -189,7 +208,9 @@ class ReferencePicture(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._drag = None
-        if self._measures and event.button() == Qt.MouseButton.LeftButton:
+        if self._region is not None and event.button() == Qt.MouseButton.LeftButton:
+            self._grid_from(self._region.normalized())
+        elif self._measures and event.button() == Qt.MouseButton.LeftButton:
             self._session.measuring.release(1 / self._scale())
         if event.button() == Qt.MouseButton.RightButton:
             self.pick.take()
@@ -200,8 +221,51 @@ class ReferencePicture(QWidget):
     def _open_menu(self, at: QPoint) -> None:
         menu = QMenu(self)
         menu.addAction("Surroundings of the part from this picture", self._surround)
+        menu.addAction("Mixing grid from a region…", self.take_region)
+        if self._lost:
+            menu.addAction("Find the file…", self.find_file)
         menu.addAction("Take off the board", lambda: self._session.apply(UnpinPicture(self._index)))
         open_menu(menu, at)
+
+    def take_region(self) -> None:
+        """The next drag boxes the colours that a mixing grid is made of."""
+        self._region = QRectF()
+        self.setCursor(Qt.CursorShape.CrossCursor)
+        self._session.told.emit("Drag a box over the colours that the mixing grid is to have.")
+
+    def _grid_from(self, box: QRectF) -> None:
+        self._region = None
+        self.unsetCursor()
+        self.update()
+        part = self._session.part
+        area = self.to_view().inverted()[0].mapRect(box).toAlignedRect().intersected(self._image.rect())
+        if part is None:
+            self._session.told.emit("A mixing grid belongs to a part: add one first.")
+            return
+        piece = self._pixels[:, area.y() : area.y() + area.height(), area.x() : area.x() + area.width()]
+        opaque = piece[3] > OPAQUE
+        try:
+            grid = grid_from_colours(piece[:3, opaque].T / 255, self._name)
+        except InputError as error:
+            self._session.told.emit(f"{error}.")
+            return
+        if self._session.apply(SetPart(part.uid, {"grid": grid.to_record(), "mixed": []})):
+            rows = ", ".join(name for name, _ in grid.rows)
+            self._session.told.emit(f"The mixing grid of {part.name} is from {self._name}: {rows}.")
+
+    def find_file(self) -> None:
+        """Where the file is now that it is linked to."""
+        self._session.rest_hand()
+        path = ask_where_from(self.window(), "Find the picture", f"Pictures ({PICTURE_NAMES});;All files (*)")
+        if path is None:
+            return
+        try:
+            picture = read_picture(path)
+        except FileFormatError as error:
+            self._session.told.emit(str(error))
+            return
+        if self._session.apply(UnpinPicture(self._index)):
+            self._session.apply(pin_of(picture.pixels, self._name, path))
 
     def contextMenuEvent(self, event: QContextMenuEvent) -> None:
         if event.reason() == QContextMenuEvent.Reason.Keyboard:

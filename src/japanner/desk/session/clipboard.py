@@ -19,7 +19,8 @@ from japanner.errors import FileFormatError, InputError
 from japanner.files import png
 from japanner.files.pictures import PICTURE_NAMES, read_picture
 from japanner.files.png import Picture
-from japanner.painting.operations import AddPart, AddPicture, ClearPaint, PinPicture, Target
+from japanner.files.shelf.references import pin_of
+from japanner.painting.operations import AddPart, AddPicture, ClearPaint, Target
 from japanner.painting.picture.compositor import flattened
 from japanner.raster.codec import LARGEST_PICTURE_PX, to_text
 from japanner.raster.limit import lifted
@@ -94,6 +95,20 @@ class Clipboard(QObject):
         pixels = self._picture_in(mime)
         return None if pixels is None else Picture(pixels, None)
 
+    def pin_mime(self, mime: QMimeData | None) -> bool:
+        """A picture that was dropped on the reference board, or lies on the clipboard; False if there is none."""
+        for url in mime.urls() if mime is not None else ():
+            if url.isLocalFile():
+                self.add_file(Path(url.toLocalFile()), "reference")
+                return True
+        pixels = self._picture_in(mime)
+        return pixels is not None and bool(self._session.apply(pin_of(pixels, "Pasted")))
+
+    def pin_pasted(self) -> None:
+        """The picture on the clipboard onto the reference board."""
+        if not self.pin_mime(QGuiApplication.clipboard().mimeData()):
+            self._session.told.emit("There is no picture on the clipboard.")
+
     def take_mime(self, mime: QMimeData) -> bool:
         """A picture dropped on the easel, as a sketch; False if there is none."""
         for url in mime.urls():
@@ -125,7 +140,7 @@ class Clipboard(QObject):
             return None
 
     def add_file(self, path: Path, use: str) -> None:
-        """A picture file as a sketch or texture layer, a stamp, or pinned to the reference board."""
+        """A picture file as a sketch or texture layer, a stamp, or pinned to the reference board, kept or linked."""
         picture = self.read(path)
         if picture is None:
             return
@@ -136,8 +151,8 @@ class Clipboard(QObject):
             _, height, width = picture.pixels.shape
             self._stamp_from(Raster(width, height).written(0, 0, premultiplied(picture.pixels)), title)
             return
-        if use == "reference":
-            self._session.apply(PinPicture(title, to_text(picture.pixels)))
+        if use in ("reference", "linked"):
+            self._session.apply(pin_of(picture.pixels, title, path if use == "linked" else None))
             return
         self.add(picture.pixels, title, use, fit="over" if use == "texture" else "inside")
         if use == "texture":

@@ -9,9 +9,9 @@ from typing import Final
 
 from PySide6.QtCore import QObject, Signal
 
+from japanner.files.shelf.references import size_of
 from japanner.painting.model import Measure, Painting
 from japanner.painting.operations import Operation, SetMeasures
-from japanner.raster.png_data import size_in
 from japanner.review.measuring import LineCompared, compared, laid_on_canvas, laying, steps_along
 from japanner.review.proportion import Place, Similarity
 
@@ -84,7 +84,7 @@ class Measuring(QObject):
 
     def _size(self, picture: str) -> tuple[int, int] | None:
         found = next((one for one in self._painting().board if one.name == picture), None)
-        return None if found is None else size_in(found.data)
+        return None if found is None else size_of(found)
 
     def _length_for(self, divider: Measure) -> float:
         """The length that a divider steps by, in px of what it lies on: of its line there, or of the same elsewhere."""

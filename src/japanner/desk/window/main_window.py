@@ -412,9 +412,14 @@ class MainWindow(QMainWindow):
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        """A picture dropped on the bench is a sketch there; on the start view it begins a painting."""
+        """A picture dropped on the bench is a sketch, on the reference board it is pinned; on the start view it begins
+        a painting.
+        """
         if self._pages.currentIndex() == BENCH:
-            taken = self.clipboard.take_mime(event.mimeData())
+            on_board = any(one.isVisible() and one.rect().contains(one.mapFrom(self, event.position().toPoint()))
+                           for one in (self.right, self.board))  # fmt: skip
+            mime = event.mimeData()
+            taken = self.clipboard.pin_mime(mime) if on_board else self.clipboard.take_mime(mime)
         else:
             picture = self.clipboard.dropped(event.mimeData())
             taken = picture is not None

@@ -33,13 +33,22 @@ class Frisket:
 
 @dataclass(frozen=True)
 class Pinned:
-    """A picture on the reference board, as PNG data."""
+    """A picture on the reference board, as PNG data. link: the file that it shows, whose copy the data are; width,
+    height: of the picture in that file, which places on it count in; 0: as the data.
+    """
 
     name: str
     data: bytes
+    link: str = ""
+    width: int = 0
+    height: int = 0
 
     def __post_init__(self) -> None:
         checks.text("name", self.name, 80)
+        if self.link:
+            checks.text("link", self.link, 4000)
+            checks.integer("width", self.width, 1, LONGEST_SIDE)
+            checks.integer("height", self.height, 1, LONGEST_SIDE)
 
 
 @dataclass(frozen=True, eq=False)

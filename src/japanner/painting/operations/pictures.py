@@ -110,14 +110,19 @@ def _with_layer(
 
 @dataclass(frozen=True)
 class PinPicture:
-    """Pin a picture, given as PNG text (`japanner.raster.codec`), to the reference board."""
+    """Pin a picture, given as PNG text (`japanner.raster.codec`), to the reference board; link, width, height: as in
+    `Pinned`.
+    """
 
     op: ClassVar[str] = "pin picture"
     name: str
     data: str
+    link: str = ""
+    width: int = 0
+    height: int = 0
 
     def apply(self, painting: Painting) -> tuple[Painting, Change]:
-        pinned = Pinned(self.name, data_of(self.data))
+        pinned = Pinned(self.name, data_of(self.data), self.link, self.width, self.height)
         return replace(painting, board=(*painting.board, pinned)), Change(f"pin {self.name}")
 
 

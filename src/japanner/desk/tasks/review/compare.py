@@ -16,8 +16,7 @@ from japanner.desk.session.session import Session
 from japanner.desk.theme import surround_colour
 from japanner.desk.widgets.images import image_of
 from japanner.desk.widgets.option_row import Options
-from japanner.files import png
-from japanner.files.png import as_8_bit
+from japanner.files.shelf.references import reference_of
 from japanner.painting.live.moments import LAST_SAVE
 from japanner.painting.model import Painting
 from japanner.painting.picture.looks import LOOKS, look
@@ -137,7 +136,10 @@ class CompareTask(Task):
             pinned = next((one for one in session.painting.board if f"{PINNED}{one.name}" == name), None)
             if pinned is None:
                 return
-            codes = as_8_bit(png.read(pinned.data, pinned.name).pixels[:3]).transpose(1, 2, 0)
+            found = reference_of(pinned)
+            if found.lost:
+                session.told.emit(found.lost)
+            codes = found.pixels[:3].transpose(1, 2, 0)
             name = pinned.name
         else:
             other = self._moment(name)
