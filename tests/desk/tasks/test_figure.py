@@ -280,6 +280,33 @@ def test_landmarks_belong_to_the_reference_over_the_canvas(hand, task, heard):
     over.take_off()
 
 
+def test_landmarks_of_a_figure_and_of_an_own_name(hand, task, monkeypatch):
+    window, session = hand.window, hand.window.session
+    marks = window.tasks.take_up("landmarks")
+    marks.preset.setCurrentText("a figure")
+    marks.preset.textActivated.emit("a figure")
+    assert marks._next.currentText() == "crown"
+    hand.mouse([(100, 50)])
+    assert marks._next.currentText() == "chin", "the next one is asked for"
+    monkeypatch.setattr("japanner.desk.tasks.landmarks.ask_for_name", lambda *_: "tip of the hat")
+    marks._next.setCurrentText("own name…")
+    marks._next.textActivated.emit("own name…")
+    hand.mouse([(200, 60)])
+    assert session.painting.landmarks_on().as_places() == {
+        "crown": pytest.approx((100, 50), abs=1), "tip of the hat": pytest.approx((200, 60), abs=1),
+    }  # fmt: skip
+    hand.easel.leave_task()
+    window.tasks._made.clear()
+    again = window.tasks.take_up("landmarks")
+    assert again._next.findText("tip of the hat") >= 0
+    told = []
+    session.told.connect(told.append)
+    again.fit()
+    again.wait()
+    assert "expected" in told[-1] or "landmark" in told[-1].lower(), "own names say nothing of how a head stands"
+    session.told.disconnect(told.append)
+
+
 def test_a_likeness_from_many_landmarks(hand, task, heard):
     window, session = hand.window, hand.window.session
     marks = window.tasks.take_up("landmarks")

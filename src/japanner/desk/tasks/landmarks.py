@@ -15,6 +15,7 @@ from japanner.desk.session.latest import Latest
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
 from japanner.desk.widgets.option_row import Options
+from japanner.desk.widgets.questions import ask_for_name
 from japanner.errors import InputError
 from japanner.light.figure.fit import FEWEST_SLIDERS, Fit, fit, landmarks
 from japanner.light.maquette import Maquette
@@ -32,6 +33,18 @@ FIRST: Final = (
     "right wing of the nose", "upper lip", "lower lip", "mouth", "crown", "nose base", "root of the nose",
 )  # fmt: skip
 """What is asked for first: what tells most of how a head stands."""
+ANIMAL: Final = (
+    "nose tip", "left nostril", "right nostril", "left inner eye corner", "right inner eye corner",
+    "left outer eye corner", "right outer eye corner", "left mouth corner", "right mouth corner", "chin", "brow",
+    "crown", "left ear root", "left ear tip", "right ear root", "right ear tip",
+)  # fmt: skip
+FIGURE: Final = (
+    "crown", "chin", "pit of the neck", "left shoulder", "right shoulder", "left elbow", "right elbow", "left wrist",
+    "right wrist", "navel", "left hip", "right hip", "crotch", "left knee", "right knee", "left ankle", "right ankle",
+    "left toes", "right toes",
+)  # fmt: skip
+HEAD, FACE, ANIMAL_WORDS, FIGURE_WORDS = "a head, to be fitted", "a face", "an animal's head", "a figure"
+OWN_NAME: Final = "own name…"
 LINES: Final = QColor(233, 211, 150, 70)
 
 
@@ -69,8 +82,9 @@ class LandmarksTask(Task):
         self._latest.delivered.connect(self._found)
         self._latest.failed.connect(session.told)
         form = self.options = Options()
-        self._next = form.choice("next", _in_order(), "The landmark that the next click sets",
-                                 lambda _: self.redraw.emit())  # fmt: skip
+        self.preset = form.choice("of", list(_sets()), "Which landmarks are asked for; a figure's head is fitted to "
+                                  "those of a head", self._take_set)  # fmt: skip
+        self._next = form.choice("next", _in_order(), "The landmark that the next click sets", self._named)
         form.button("fit", "Let the figure stand as the landmarks have it; with twenty, its features too", self.fit)
         form.button("take away", "Take away the landmark that is named (Backspace)", self.take_away)
         form.button("clear", "Take away all landmarks of this picture", self.clear)
@@ -107,7 +121,7 @@ class LandmarksTask(Task):
 
     def begin(self) -> None:
         self._from_painting()
-        self._go_on()
+        self._take_set(self.preset.currentText())
 
     def end(self) -> None:
         self._latest.stop()
@@ -116,10 +130,32 @@ class LandmarksTask(Task):
         self._lines = figure_lines(self.session.painting.maquette)
         self.redraw.emit()
 
+    def _take_set(self, preset: str) -> None:
+        """Ask for these landmarks, and for those of own names that are there."""
+        names = _sets()[preset]
+        own = [name for one in self.session.painting.landmarks for name, _, _ in one.places if name not in names]
+        chosen = self._next.currentText()
+        self._next.clear()
+        self._next.addItems([*names, *dict.fromkeys(own), OWN_NAME])
+        if self._next.findText(chosen) >= 0 and chosen != OWN_NAME:
+            self._next.setCurrentText(chosen)
+        self._go_on()
+        self.redraw.emit()
+
+    def _named(self, name: str) -> None:
+        """The next landmark is this one; or one of an own name."""
+        if name == OWN_NAME:
+            self.session.rest_hand()
+            name = ask_for_name(self.options.window(), "A landmark of your own", "").strip()[:80]
+            if name and self._next.findText(name) < 0:
+                self._next.insertItem(self._next.count() - 1, name)
+            self._next.setCurrentText(name or self._next.itemText(0))
+        self.redraw.emit()
+
     def _go_on(self) -> None:
         """Name the next landmark that is not set yet."""
         known = self.marks.as_places()
-        for name in _in_order():
+        for name in _sets()[self.preset.currentText()]:
             if name not in known:
                 self._next.setCurrentText(name)
                 return
@@ -145,8 +181,9 @@ class LandmarksTask(Task):
 
     def fit(self) -> None:
         """Find how a figure has to stand, beside the window; the figure of the maquette, or a new one."""
-        figure = self._figure()
-        self._latest.want(_Wish(self.on_canvas(), dict(figure.sliders) if figure is not None else {}))
+        figure, known = self._figure(), set(landmarks())
+        places = {name: at for name, at in self.on_canvas().items() if name in known}
+        self._latest.want(_Wish(places, dict(figure.sliders) if figure is not None else {}))
 
     def wait(self) -> None:
         """Until what was asked for is found."""
@@ -230,6 +267,11 @@ class LandmarksTask(Task):
             painter.drawEllipse(seen, 3.5, 3.5)
             if name == current or off.get(name, 0.0) > 1.0:
                 draw_word(painter, seen + QPointF(8, -6), f"{name} {off[name]:.1f} %" if name in off else name)
+
+
+def _sets() -> dict[str, tuple[str, ...]]:
+    """Landmarks that are asked for, by what they are of."""
+    return {HEAD: tuple(_in_order()), FACE: FIRST, ANIMAL_WORDS: ANIMAL, FIGURE_WORDS: FIGURE}
 
 
 def _in_order() -> list[str]:
