@@ -6,6 +6,7 @@ import os
 import sys
 import tempfile
 from dataclasses import replace
+from io import BytesIO
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -15,8 +16,10 @@ sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
 import cv2
 import numpy as np
+from PIL import Image
 from PySide6.QtCore import QEvent, QPointF, Qt
 from PySide6.QtGui import QImage, QMouseEvent, QPainter
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 import japanner.desk
@@ -24,14 +27,16 @@ from japanner.demo import DEMOS
 from japanner.desk.app import make_application
 from japanner.desk.tasks.comb import CombTask
 from japanner.desk.tasks.maquette.task import MaquetteTask
-from japanner.desk.tasks.move import MoveTask, Pose
+from japanner.desk.tasks.output.printing import PrintTask
 from japanner.desk.tasks.review.critique import CritiqueTask
+from japanner.desk.tasks.review.measure import MeasureTask
 from japanner.desk.theme import font, theme
 from japanner.desk.window.main_window import MainWindow
 from japanner.files.opening import open_painting
+from japanner.files.shelf.references import pin_of
 from japanner.painting.document.document import new_document
 from japanner.painting.model import Painting
-from japanner.painting.operations import DropFrisket, Fill, SetFrisket
+from japanner.painting.operations import DropFrisket, Fill, SetFrisket, UnpinPicture
 from japanner.painting.picture.compositor import flattened
 from japanner.painting.value.mixing_grid import mixing_grid
 from japanner.raster.geometry import Rect
@@ -90,6 +95,8 @@ def main() -> int:
     session = window.session
     _crops(session.painting)
     _growth(window)
+    _compare(window)
+    _output(window)
     fur = next(part for part in session.painting.parts if part.name == "Brindle")
     session.work.work_on_layer(next(layer.uid for layer in fur.layers if layer.name == "Coat"))
     session.hand.show_roll("coat")
@@ -97,8 +104,6 @@ def main() -> int:
     _point(window, 1010, 640)
     window.rail.measure()
     _shot(window, "bench")
-    session.looking.set_look("steps")
-    _shot(window, "steps")
     session.looking.set_look("values")
     _shot(window, "values-look")
     session.looking.set_look("colour")
@@ -161,6 +166,48 @@ def _growth(window: MainWindow) -> None:
             growth.hold()
     _shot(window, "growth")
     growth.stop()
+
+
+def _compare(window: MainWindow) -> None:
+    """Tidebell against how it was when its values stood, as a pinned picture: lines, a divider, and a grid."""
+    session = window.session
+    then = next(one for one in reversed(session.document.moments) if one.stage == "values")
+    codes = np.asarray(Image.open(BytesIO(then.picture))).transpose(2, 0, 1)
+    whole = np.concatenate((codes, np.full((1, *codes.shape[1:]), 255, np.uint8))).astype(np.uint16) * np.uint16(257)
+    session.apply(pin_of(whole, "Values, Tuesday"))
+    window.show_reference("beside")
+    task = window.tasks.take_up("measure")
+    assert isinstance(task, MeasureTask)
+    measuring = session.measuring
+    for kind, ends in (
+        ("line", (794, 416, 1082, 420)), ("line", (862, 505, 1440, 330)), ("divider", (1250, 300, 1250, 1190)),
+        ("plumb", (830, 200, 830, 200)),
+    ):  # fmt: skip
+        measuring.set(kind=kind, chosen=min(measuring.chosen, 1))
+        measuring.press("", ends[0], ends[1], 0.01)
+        measuring.move(ends[2], ends[3])
+        measuring.release(1.0)
+    there = next(one for one in session.painting.measures if one.picture and one.number == 2)
+    measuring.press(there.picture, there.x1, there.y1, 0.2)
+    measuring.move(there.x1 - 6, there.y1 + 14)
+    measuring.release(1.0)
+    measuring.set(kind="line")
+    task.cells.setValue(8)
+    _shot(window, "compare")
+    task.cells.setValue(0)
+    measuring.clear()
+    window.easel.leave_task()
+    window.bench.set_form("board", "hidden")
+    session.apply(UnpinPicture(0))
+
+
+def _output(window: MainWindow) -> None:
+    """Tidebell on a sheet of paper."""
+    task = window.tasks.take_up("print")
+    assert isinstance(task, PrintTask)
+    task.wait()
+    _shot(window, "output")
+    window.easel.leave_task()
 
 
 def _reduced(file: Path, width: int) -> np.ndarray:
@@ -339,11 +386,6 @@ def _flats(window: MainWindow) -> None:
     _shot(window, "flats")
     window.easel.fit()
     hand.command("Frisket › Drop")
-    move = window.tasks.take_up("move")
-    assert isinstance(move, MoveTask)
-    move._take(Pose(dx=20.0, turn_deg=-9.0))
-    _shot(window, "move")
-    window.easel.leave_task()
     window.easel.fit()
     critique = window.tasks.take_up("critique")
     assert isinstance(critique, CritiqueTask)
@@ -388,6 +430,7 @@ def _shot(window: MainWindow, name: str) -> None:
         QApplication.processEvents()
         if not window.roll.previews.waiting:
             break
+    QTest.qWait(60)  # columns lay themselves out anew
     window.grab().save(str(FOLDER / f"{name}.png"))
 
 

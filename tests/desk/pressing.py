@@ -115,6 +115,7 @@ def answering(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> Path:
         lambda *args, **_: (str(tmp_path / "written" / Path(str(args[2]) or "a").name), ""),
     )  # fmt: skip
     (tmp_path / "written").mkdir()
+    monkeypatch.setattr(QFileDialog, "getExistingDirectory", lambda *_, **__: str(tmp_path / "written"))
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Pressed", True))
     monkeypatch.setattr(QMessageBox, "exec", run_box)
     monkeypatch.setattr(QMessageBox, "open", lambda box: None)

@@ -11,9 +11,10 @@ from japanner.color import lab, oklab
 from japanner.color.value import srgb_from_value
 from japanner.errors import InputError
 from japanner.files.opening import open_painting
-from japanner.painting.model import DEFAULT_SCALE, MATERIALS
+from japanner.painting.model import DEFAULT_SCALE, MATERIALS, Layer, Painting, Part
 from japanner.painting.operations import Fill, SetPart
 from japanner.painting.value.mixing_grid import CHROMA, Undertone, cells, local_colour, undertones
+from japanner.raster.tiles import Raster
 from japanner.scripting import Script
 from tests.paintings import same_painting
 
@@ -103,3 +104,17 @@ def test_cells_that_make_no_sense_are_refused(mixed):
 def test_undertones_that_make_no_sense_are_refused(fields):
     with pytest.raises(InputError):
         Undertone(**{"name": "a", **fields})
+
+
+def test_a_parts_own_colour_is_the_same_however_its_tiles_came():
+    """What makers were made from is told by it to the last bit: else a file that is opened again seems out of date."""
+    random = np.random.default_rng(4)
+    codes = random.integers(0, 65536, (4, 700, 800)).astype(np.uint16)
+    codes[3] = 65535
+    raster = Raster(800, 700).written(0, 0, codes)
+    turned = Raster(800, 700).with_tiles(dict(reversed(raster.tiles.items())))
+    found = []
+    for one in (raster, turned):
+        part = Part(1, "Head", layers=(Layer(2, "Flat", "flat", one),))
+        found.append(local_colour(Painting(800, 700, parts=(part,), next_uid=3), part))
+    assert found[0] == found[1]

@@ -220,6 +220,9 @@ class LandmarksTask(Task):
     def press(self, press: Press) -> None:
         near = {name: abs(press.at.x() - x) + abs(press.at.y() - y) for name, (x, y) in self.on_canvas().items()
                 if press.near(x, y)}  # fmt: skip
+        if not near and self._next.currentText() == OWN_NAME:
+            self._named(OWN_NAME)
+            return
         self._held = min(near, key=lambda name: near[name]) if near else self._next.currentText()
         self._next.setCurrentText(self._held)
         self._put(press)

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 from japanner.desk.settings import recall, remember
 from japanner.desk.widgets.picture_dialog import PictureDialog
 
-__all__ = ["ask", "ask_for_name", "ask_where_from", "ask_where_to"]
+__all__ = ["ask", "ask_for_name", "ask_where_from", "ask_where_to", "ask_which_folder"]
 
 ROLES = (
     QMessageBox.ButtonRole.AcceptRole,
@@ -56,6 +56,15 @@ def ask_where_to(window: QWidget, title: str, start: str, kinds: str, ending: st
     if path.exists() and ask(window, title, f"{path.name} is already there.", "Replace it", "Stay") == "Stay":
         return None
     return path
+
+
+def ask_which_folder(window: QWidget, title: str) -> Path | None:
+    """A folder of the painter's choice."""
+    name = QFileDialog.getExistingDirectory(window, title, _folder(title))
+    if not name:
+        return None
+    remember("folders", {**recall("folders", {}), title: name})
+    return Path(name)
 
 
 def _folder(purpose: str) -> str:

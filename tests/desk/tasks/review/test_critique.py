@@ -7,7 +7,7 @@ import json
 import pytest
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QPushButton
+from PySide6.QtWidgets import QApplication, QPushButton
 
 from japanner.painting.operations import AddLayer, Fill, SetPart
 from japanner.review.checks import CHECKS
@@ -60,6 +60,10 @@ def test_what_it_advises_is_taken_up(hand, critique):
     critique.choose(next(one for one in critique.found if one.check == "flats"))
     QTest.mouseClick(critique.try_button, Qt.MouseButton.LeftButton)
     assert hand.window.session.document.undo_words == "fill silhouette"
+
+
+def test_no_list_opens_by_itself(critique):
+    assert QApplication.activePopupWidget() is None
 
 
 def test_every_tool_that_is_advised_is_there(hand):

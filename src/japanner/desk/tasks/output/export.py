@@ -9,14 +9,14 @@ from typing import Final
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPainter, QTransform
-from PySide6.QtWidgets import QCheckBox, QFileDialog, QLabel
+from PySide6.QtWidgets import QCheckBox, QLabel
 
 from japanner.desk.easel.frame_handles import FrameHandles
 from japanner.desk.easel.task import Press, Task
 from japanner.desk.session.session import Session
 from japanner.desk.settings import recall, remember
 from japanner.desk.widgets.option_row import Options, set_quietly
-from japanner.desk.widgets.questions import ask_for_name, ask_where_to
+from japanner.desk.widgets.questions import ask_for_name, ask_where_to, ask_which_folder
 from japanner.errors import InputError
 from japanner.files.exchange.output import KINDS, PRESETS, WHAT, Output, write_output
 from japanner.painting.picture.looks import LOOKS
@@ -229,10 +229,10 @@ class OutputTask(Task):
             self.session.told.emit("Choose presets to be written: each has a switch here.")
             return
         self.session.rest_hand()
-        folder = QFileDialog.getExistingDirectory(self.row.window(), "Write into a folder")
-        if folder:
+        folder = ask_which_folder(self.row.window(), "Write into a folder")
+        if folder is not None:
             title = self.session.painting.title
-            self.write([(one, Path(folder) / f"{title} {one.name}{one.ending}") for one in chosen])
+            self.write([(one, folder / f"{title} {one.name}{one.ending}") for one in chosen])
 
     def write(self, wanted: list[tuple[Output, Path]]) -> None:
         """Write all of them, one after another, with progress and a stop."""

@@ -159,7 +159,7 @@ class CritiqueTask(Task):
             self.chips.append(chip)
         if self.chosen is not None:
             self._show_chosen(self.chosen)
-        for widget in self.row.findChildren(QWidget):
+        for widget in self.row.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly):
             widget.show()  # what is not shown yet would take no room
         self.row.refilled.emit()
 
