@@ -42,6 +42,8 @@ BAND: Final = 256
 """Rows at once, so that large pictures take no memory beside them."""
 SPACES: Final = {b"RGB ": "rgb", b"GRAY": "gray", b"CMYK": "cmyk"}
 CHANNELS: Final = {"rgb": 3, "gray": 1, "cmyk": 4}
+FULL: Final = {"rgb": 1.0, "gray": 1.0, "cmyk": 100.0}
+"""What LittleCMS has for a full channel in floating point: of inks per cent."""
 MATTE_PAPER: Final = "matte paper"
 OUTSIDE: Final = 2.3
 """CIEDE2000 from which a colour counts as lost: about what is just seen."""
@@ -145,10 +147,10 @@ def _transformed(codes: NDArray[np.floating], source: Profile, target: Profile) 
     from imagecodecs import CMS, cms_transform  # noqa: PLC0415 - it takes a moment, and few need it
 
     found: NDArray[np.float32] = cms_transform(
-        np.ascontiguousarray(codes, np.float32), source.data, target.data, colorspace=source.space,
+        np.ascontiguousarray(codes * np.float32(FULL[source.space]), np.float32), source.data, target.data, colorspace=source.space,
         outcolorspace=target.space, outdtype="float32", intent=CMS.INTENT.RELATIVE_COLORIMETRIC,
     )  # fmt: skip
-    return found
+    return found / np.float32(FULL[target.space])
 
 
 def from_profile(codes: NDArray[np.uint16], data: bytes) -> tuple[NDArray[np.uint16], str]:

@@ -11,13 +11,14 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from japanner import checks
-from japanner.errors import FileFormatError, InputError
+from japanner.errors import InputError
 from japanner.files import png
 from japanner.files.colour.profiles import srgb_icc
 from japanner.files.opened import Opened
 from japanner.files.pictures import read_picture
-from japanner.files.png import Picture, as_8_bit
+from japanner.files.png import as_8_bit
 from japanner.files.reading import read_bytes
+from japanner.files.tiff.pages import MOST_PAGES, pictures_in
 from japanner.files.writing import replacing
 from japanner.painting.model import Layer, Painting, Part
 from japanner.painting.picture.compositor import flattened
@@ -34,7 +35,6 @@ __all__ = [
 ]
 
 QUALITY: Final = 95
-MOST_PAGES: Final = 200
 LARGEST: Final = 2 << 30
 PACKED: Final[dict[str, Any]] = {"compression": "zlib", "compressionargs": {"level": 1}, "predictor": True}
 
@@ -110,20 +110,7 @@ def opened(path: Path) -> Opened:
 
 def opened_tiff(path: Path) -> Opened:
     """A TIFF becomes a part with a layer for each of its pages, the first at the back."""
-    import tifffile  # noqa: PLC0415 - it takes a moment, and only TIFF needs it
-
-    data = read_bytes(path, LARGEST)
-    try:
-        with tifffile.TiffFile(io.BytesIO(data)) as whole:
-            if not 0 < len(whole.pages) <= MOST_PAGES:
-                raise FileFormatError(f"{path.name} has {len(whole.pages)} pages; {MOST_PAGES} can be opened at most.")
-            for page in whole.pages:
-                png.check_size((int(page.imagewidth), int(page.imagelength)), path.name)  # type: ignore[union-attr]
-            pages = [(_picture(page, path.name), _name_of(page)) for page in whole.pages]
-    except FileFormatError:
-        raise
-    except Exception as error:  # the library raises many kinds for damaged files, and each means the same to us
-        raise FileFormatError(f"{path.name} is damaged, or of a kind of TIFF that cannot be read.") from error
+    pages = pictures_in(read_bytes(path, LARGEST), path.name)
     first, remarks = pages[0][0], tuple(dict.fromkeys(one for picture, _ in pages for one in picture.remarks))
     if len(pages) == 1:
         return png.painting_of(first, path)
@@ -138,39 +125,3 @@ def opened_tiff(path: Path) -> Opened:
         Painting(painting.width, painting.height, painting.ppi, painting.title, parts=(part,), next_uid=2 + len(pages)),
         (), remarks,
     )  # fmt: skip
-
-
-def _picture(page: Any, name: str) -> Picture:
-    """A page as straight sRGB."""
-    import tifffile  # noqa: PLC0415 - it takes a moment, and only TIFF needs it
-
-    codes = np.asarray(page.asarray())
-    if codes.dtype == np.uint8:
-        codes = codes.astype(np.uint16) * np.uint16(257)
-    elif codes.dtype.kind == "f":
-        codes = np.rint(np.clip(np.nan_to_num(codes), 0, 1) * 65535).astype(np.uint16)
-    if codes.dtype != np.uint16 or codes.ndim not in (2, 3):
-        raise FileFormatError(f"{name}: a TIFF of {codes.dtype} in {codes.ndim} dimensions cannot be read.")
-    planes = codes[None] if codes.ndim == 2 else codes.transpose(2, 0, 1)
-    kinds = tifffile.PHOTOMETRIC
-    if page.photometric == kinds.MINISWHITE:
-        planes = 65535 - planes
-    if page.photometric not in (kinds.RGB, kinds.MINISBLACK, kinds.MINISWHITE):
-        raise FileFormatError(f"{name}: a TIFF in {page.photometric.name} cannot be read.")
-    colours = planes[:3] if len(planes) >= 3 else np.repeat(planes[:1], 3, axis=0)
-    extra = planes[3:] if len(planes) >= 3 else planes[1:]
-    cover = extra[:1] if len(extra) else np.full((1, *planes.shape[1:]), 65535, np.uint16)
-    pixels = np.ascontiguousarray(np.concatenate((colours, cover)))
-    if len(extra) and tifffile.EXTRASAMPLE.ASSOCALPHA in tuple(page.extrasamples):
-        pixels = straight(pixels)
-    remarks: tuple[str, ...] = ()
-    if page.iccprofile:
-        pixels, remarks = png.to_srgb(pixels, page.iccprofile)
-    resolution = page.get_resolution("INCH")
-    ppi = float(resolution[0]) if resolution and resolution[0] else None
-    return Picture(pixels, ppi, remarks)
-
-
-def _name_of(page: Any) -> str:
-    words = str(page.description or "").split(":")[-1].strip()
-    return "".join(c for c in words if c.isprintable())[:80]

@@ -1,0 +1,1 @@
+"""TIFF pages, as pictures."""
