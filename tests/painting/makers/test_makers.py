@@ -33,7 +33,8 @@ MATERIALS = {"metal": "metal", "glass": "glass", "thin cloth": "cloth", "skin": 
 COLOURS = {"glass": (0.25, 0.5, 0.35), "skin": (0.72, 0.52, 0.42), "cloth": (0.5, 0.5, 0.62)}
 
 
-ANYWHERE = [name for name in MAKERS if name not in ("eye", "lashes and brows", "beard")]
+NOT_ANYWHERE = ("eye", "lashes and brows", "beard")
+ANYWHERE = [name for name, one in MAKERS.items() if not one.over_all and name not in NOT_ANYWHERE]
 """What needs a silhouette, and no more."""
 
 

@@ -80,5 +80,5 @@ def _fills(desk: Desk) -> list[Command]:
                 "New stamp"),
         Command("Stroke", "From a picture…", partial(clipboard.import_file, "stamp"), (),
                 "A brush whose tip is a picture", "f", "New stamp"),
-        Command("Stroke", "Gradient", partial(tasks.toggle, "gradient"), ("Ctrl+P",), group="e"),
+        Command("Stroke", "Gradient", partial(tasks.toggle, "gradient"), ("Alt+G",), group="e"),
     ]  # fmt: skip

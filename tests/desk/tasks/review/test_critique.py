@@ -24,7 +24,8 @@ def critique(hand: Hand):
     hand.command("Review › Critique")
     task = hand.easel.task
     task.wait()
-    return task
+    yield task
+    task.when.setCurrentText("never")  # it listens as long as the session lives
 
 
 def chip(task, name):
