@@ -5,7 +5,7 @@ from __future__ import annotations
 import cv2
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 from PIL import Image
 
@@ -111,6 +111,7 @@ def test_layers_come_by_themselves(painting, tmp_path):
     assert found[150, 200].tolist() == pytest.approx([0.1 * 65535, 0.6 * 65535, 0.1 * 65535, 65535], abs=2)
 
 
+@settings(max_examples=25, deadline=None)
 @given(st.integers(1, 399), st.floats(0, 0.6), st.floats(0, 0.6))
 def test_any_size_and_crop_gives_a_picture_of_that_size(long_px, left, top):
     script = Script.new(400, 300)

@@ -130,7 +130,7 @@ def test_coily_hair_draws_up_into_narrow_locks(mass):
     assert coily[1] < straight[1]
 
 
-@pytest.mark.parametrize("pattern", ["flat", "ringlets", "S coil", "tight without pattern"])
+@pytest.mark.parametrize("pattern", ["flat", "S coil"])
 def test_dark_hair_stays_dark_whatever_its_pattern(mass, pattern):
     script, part = mass
     flat = script.painting.part(part).flats[0].uid

@@ -28,7 +28,7 @@ from japanner.painting.makers.base import (
     whitened,
 )
 from japanner.painting.picture.compositor import flattened
-from japanner.raster.adjust import through_table
+from japanner.raster.adjust import NODES, through_table
 from japanner.raster.tiles import Raster
 from japanner.types import Colour
 
@@ -41,6 +41,8 @@ MOST_LOCAL: Final = 14.0
 FALL: Final = 1.0
 """Where a vignette is full, in half diagonals of the canvas."""
 GRAIN: Final = ("fine", "broken")
+GLANCE_NODES: Final = 25
+"""For a first look."""
 
 
 def toned(colours: Plane, values: dict[str, float]) -> Plane:
@@ -106,7 +108,8 @@ def _make(scene: Scene) -> list[Sheet]:
     values = {name: float(scene[name]) for name in ("contrast", "about", "chroma", "warm", "cool")}
     finished = codes
     if any(values[name] for name in ("contrast", "chroma", "warm", "cool")):
-        finished = _codes(through_table(below, lambda colours: toned(colours, values)))
+        nodes = GLANCE_NODES if scene.sketch else NODES
+        finished = _codes(through_table(below, lambda colours: toned(colours, values), nodes))
     scene.look_up()
     if scene["local"]:
         finished = _locally(finished, scene["local"] / 100, scene["local_px"])
