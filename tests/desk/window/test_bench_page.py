@@ -67,7 +67,7 @@ def test_the_picture_has_its_share_and_nothing_is_clipped_whatever_is_taken_up(h
     seen = easel.view.to_view()
     # Every task at the size that is tightest, every third at each of the others.
     case = list(SIZES).index(size) + 2 * (form == "full")
-    for task in TASKS if size == TIGHTEST else TASKS[case % 3 :: 3]:
+    for task in TASKS if size == TIGHTEST else list(TASKS)[case % 3 :: 3]:
         window.tasks.take_up(task)
         for _ in range(2):  # folded, and with all its options
             QApplication.processEvents()

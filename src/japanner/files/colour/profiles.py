@@ -148,7 +148,8 @@ def _transformed(codes: NDArray[np.floating], source: Profile, target: Profile) 
 
     given = np.ascontiguousarray(codes * np.float32(FULL[source.space]), np.float32)
     found: NDArray[np.float32] = cms_transform(
-        given, source.data, target.data, colorspace=source.space, outcolorspace=target.space, outdtype="float32", intent=CMS.INTENT.RELATIVE_COLORIMETRIC,
+        given, source.data, target.data, colorspace=source.space, outcolorspace=target.space, outdtype="float32",
+        intent=CMS.INTENT.RELATIVE_COLORIMETRIC,
     )  # fmt: skip
     return found / np.float32(FULL[target.space])
 
