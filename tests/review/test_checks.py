@@ -8,6 +8,7 @@ import re
 import numpy as np
 import pytest
 from scipy.ndimage import gaussian_filter
+from scipy.stats import wasserstein_distance
 
 from japanner.color import lab, srgb
 from japanner.demo import DEMOS, PAINTINGS
@@ -140,6 +141,12 @@ def test_how_far_values_have_to_be_moved():
     assert earth_mover(np.array([50, 50]), np.array([30, 70])) == pytest.approx(20)
     inside, outside = np.full(100, 70), np.repeat((40, 70), 50)
     assert earth_mover(inside, outside) == pytest.approx(15)
+    random = np.random.default_rng(9)
+    for one, other in (
+        (random.normal(40, 9, 500), random.normal(50, 3, 77)),
+        (np.full(3, 7.0), random.uniform(0, 9, 40)),
+    ):
+        assert earth_mover(one, other) == pytest.approx(wasserstein_distance(one, other), rel=1e-9)
 
 
 @pytest.mark.parametrize(

@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from japanner.painting.model import Painting
+from japanner.raster.parallel import ASIDE
 from japanner.review.checks import CHECKS
 from japanner.review.finding import GOOD, PROBLEM, WORDS, Check, Finding
 from japanner.review.seen import Seen
@@ -34,10 +35,19 @@ def critique(
     told(0.0, "reducing the picture")
     seen, found = Seen.of(painting, before), list[Finding]()
     chosen: list[Check] = [one for one in CHECKS.values() if not only or one.name in only]
-    for number, check in enumerate(chosen):
+    # Forms are worked out meanwhile.
+    forms = ASIDE.submit(_form_all, seen) if any(check.shaped for check in chosen) else None
+    for number, check in enumerate(sorted(chosen, key=lambda one: one.shaped)):
+        if check.shaped and forms is not None:
+            forms.result()
         told((number + 1) / (len(chosen) + 1), check.name)
         found += check.run(seen)
     return seen, sorted(found, key=lambda one: -WORDS.index(one.word))
+
+
+def _form_all(seen: Seen) -> None:
+    for one in seen.parts:
+        seen.form(one)
 
 
 def marked(seen: Seen, finding: Finding) -> NDArray[np.uint8]:

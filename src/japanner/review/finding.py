@@ -83,3 +83,5 @@ class Check:
     run: Callable[[Seen], list[Finding]]
     advice: str
     tool: str
+    shaped: bool = False
+    """It asks for the forms of parts, which take a while."""

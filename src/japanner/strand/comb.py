@@ -154,36 +154,26 @@ def _marked(
     guides: Sequence[Guide], area: Rect, cell: float, shape: tuple[int, int]
 ) -> tuple[NDArray[np.bool_], NDArray[np.float64]]:
     """Cells on guides, and what they say: double angle, vector, length, lift, curl (7, h, w)."""
-    total, count = np.zeros((7, *shape)), np.zeros(shape)
+    cells, told = [np.zeros(0, np.int64)], [np.zeros((7, 0))]
     for guide in guides:
         points = np.asarray(guide.points, float)
         steps = np.diff(points, axis=0)
-        far = np.hypot(*steps.T)
-        run = np.r_[0, np.cumsum(far)]
+        run = np.r_[0, np.cumsum(np.hypot(*steps.T))]
         if run[-1] < 1e-6:
             continue
         at = np.linspace(0, run[-1], int(run[-1] / (0.5 * cell)) + 2)
-        x, y = (np.interp(at, run, points[:, k]) for k in (0, 1))
+        x, y = places = np.stack([np.interp(at, run, points[:, k]) for k in (0, 1)])
         # A guide bends: its direction is taken over a little more than a cell.
-        dx, dy = (
-            np.gradient(scipy.ndimage.gaussian_filter1d(x, 1.5, mode="nearest")),
-            np.gradient(scipy.ndimage.gaussian_filter1d(y, 1.5, mode="nearest")),
-        )
-        angle = np.arctan2(dy, dx)
-        told = (
-            np.cos(2 * angle),
-            np.sin(2 * angle),
-            np.cos(angle),
-            np.sin(angle),
-            guide.length,
-            guide.lift,
-            guide.curl,
-        )
+        soft = scipy.ndimage.gaussian_filter1d(places, 1.5, axis=1, mode="nearest")
+        dx, dy = np.gradient(soft, axis=1)
         i, j = ((x - area.x0) / cell).astype(int), ((y - area.y0) / cell).astype(int)
         ok = (x >= area.x0) & (y >= area.y0) & (i < shape[1]) & (j < shape[0])
-        for plane, value in zip(total, told, strict=True):
-            np.add.at(plane, (j[ok], i[ok]), np.broadcast_to(value, x.shape)[ok])
-        np.add.at(count, (j[ok], i[ok]), 1)
+        own = np.full((3, int(ok.sum())), ((guide.length,), (guide.lift,), (guide.curl,)))
+        cells.append(j[ok] * shape[1] + i[ok])
+        told.append(np.concatenate((_ways(np.arctan2(dy, dx)[ok]), own)))
+    where, values = np.concatenate(cells), np.concatenate(told, axis=1)
+    total = np.stack([np.bincount(where, one, shape[0] * shape[1]).reshape(shape) for one in values])
+    count = np.bincount(where, minlength=shape[0] * shape[1]).reshape(shape)
     return count > 0, total / np.maximum(count, 1)
 
 

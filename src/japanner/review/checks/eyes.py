@@ -197,4 +197,5 @@ CATCH: Final = Check(
 LEVEL: Final = Check(
     "level of eyes", "Are the eyes level and even in size, as the head stands?", _level,
     "Turn or size one of them; the head guide or the maquette shows how the head stands", "Edit › Move, scale, turn",
+    shaped=True,
 )  # fmt: skip

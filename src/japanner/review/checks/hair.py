@@ -67,5 +67,5 @@ def _weighted_median(values: Plane, weights: Plane) -> float:
 
 HAIR: Final = Check(
     "hair and comb", "Does hair run as it is combed?", _hair,
-    "Show the comb lines (R) and comb the paint along them", "Comb hair",
+    "Show the comb lines (R) and comb the paint along them", "Comb hair", shaped=True,
 )  # fmt: skip

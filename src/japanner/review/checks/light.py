@@ -131,8 +131,9 @@ def _cast_on(seen: Seen, one: SeenPart, form: Form) -> list[Finding]:
 LIGHT: Final = Check(
     "light", "Do all forms take the light from where it comes?", _light,
     "Look against the light (Look menu), and dodge and burn towards it", "Look › Against the light",
+    shaped=True,
 )  # fmt: skip
 CAST: Final = Check(
     "cast shadows", "Is it darker where one form stands in another's light?", _cast,
-    "Glaze the shadow in, hard near what casts it", "Depth glaze",
+    "Glaze the shadow in, hard near what casts it", "Depth glaze", shaped=True,
 )  # fmt: skip
