@@ -30,6 +30,8 @@ WIPE, THROUGH, DIFFERENCE = "wipe line", "through each other", "difference of va
 BLINK, BESIDE = "blink", "side by side"
 WAYS: Final = (WIPE, BESIDE, THROUGH, BLINK, DIFFERENCE)
 BLINK_MS: Final = 700
+EDGE_PX, SMALLEST = 16.0, 0.5
+"""Side by side: room beside each, and how much smaller each is at the most."""
 PINNED: Final = "picture: "
 
 
@@ -197,14 +199,16 @@ class CompareTask(Task):
             painter.restore()
 
     def _draw_beside(self, painter: QPainter, to_view: QTransform) -> None:
-        """Both at half the size, the other at the left; the middle of the view is the middle of each."""
-        view = QRectF(painter.window())
+        """Both as small as they have to be, the other at the left; the middle of the view is the middle of each."""
+        view, whole = QRectF(painter.window()), self.session.painting.rect
         half = view.width() / 2
+        shown = to_view.mapRect(QRectF(0, 0, whole.width, whole.height))
+        factor = min(max((half - EDGE_PX) / max(shown.width(), 1.0), SMALLEST), 1.0)
         painter.save()
         painter.fillRect(view, surround_colour(self.session.looking.surround))
         for image, left in ((self.image, 0.0), (self.own, half)):
             here = QTransform.fromTranslate(-view.center().x(), -view.center().y())
-            here *= QTransform.fromScale(0.5, 0.5) * QTransform.fromTranslate(left + half / 2, view.center().y())
+            here *= QTransform.fromScale(factor, factor) * QTransform.fromTranslate(left + half / 2, view.center().y())
             painter.setClipRect(QRectF(left, 0, half - 1, view.height()))
             if image is not None:
                 _draw_whole(painter, image, to_view * here, self.session.painting)
