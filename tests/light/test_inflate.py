@@ -147,3 +147,11 @@ def test_a_fine_relief_tilts_normals_as_its_own_do():
     both = np.stack((normal[0] + tilt[0], normal[1] + tilt[1], normal[2]))
     expected = np.einsum("i,ihw->hw", towards, both / np.linalg.norm(both, axis=0))
     assert np.allclose(tilted_cosine(normal, height, 0.7, towards), expected, atol=2e-5)
+
+
+@pytest.mark.parametrize("shape", [(1, 1), (1, 30), (30, 1), (2, 2)])
+def test_a_silhouette_of_a_px_or_a_row_of_them_is_blown_up_too(shape):
+    normal, height = inflated(np.ones(shape, np.float32))
+    assert normal.shape == (3, *shape)
+    assert np.linalg.norm(normal, axis=0) == pytest.approx(np.ones(shape), abs=1e-3)
+    assert (height > 0).all()
