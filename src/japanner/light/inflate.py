@@ -69,8 +69,11 @@ def inflated(cover: Floats, depth: float = 1.0) -> tuple[NDArray[np.float32], ND
     square = scipy.ndimage.gaussian_filter(large, step * 0.6) if step > 1 else large
     own = slice(2 * step, 2 * step + height), slice(2 * step, 2 * step + width)
     # A row or column of one px has no slope of its own: what is around it tells.
-    slopes = np.gradient(square[own]) if min(height, width) > 1 else [one[own] for one in np.gradient(square)]
-    (up, right), square = slopes, square[own]
+    around = square if min(height, width) < 2 else square[own]
+    up, right = np.gradient(around)
+    if around is square:
+        up, right = up[own], right[own]
+    square = square[own]
     rise = np.sqrt(np.maximum(square, 0))
     normal = np.stack((-right / 2, up / 2, rise / depth))
     normal /= np.maximum(np.linalg.norm(normal, axis=0), 1e-6)

@@ -13,7 +13,7 @@ from typing import Any
 from PySide6.QtCore import QCoreApplication, QObject, Signal, SignalInstance
 
 from japanner.desk.trouble import trouble
-from japanner.errors import InputError
+from japanner.errors import JapannerError
 from japanner.raster.parallel import ASIDE
 
 __all__ = ["Latest"]
@@ -61,7 +61,7 @@ class Latest(QObject):
                 self._work(wish, partial(self._deliver, wish), partial(self._check, wish))
             except _Outdated:
                 continue
-            except InputError as error:
+            except JapannerError as error:
                 self._say(self.failed, str(error))
             except BaseException as error:  # the next wish may do better
                 trouble.take(error)

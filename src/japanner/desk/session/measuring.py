@@ -10,7 +10,7 @@ from typing import Final
 from PySide6.QtCore import QObject, Signal
 
 from japanner.files.shelf.references import size_of
-from japanner.painting.model import Measure, Painting
+from japanner.painting.model import MOST_MEASURES, Measure, Painting
 from japanner.painting.operations import Operation, SetMeasures
 from japanner.review.measuring import LineCompared, compared, laid_on_canvas, laying, steps_along
 from japanner.review.proportion import Place, Similarity
@@ -112,6 +112,9 @@ class Measuring(QObject):
 
     def _begin(self, picture: str, x: float, y: float) -> None:
         measures, by = self._painting().measures, 0
+        if len(measures) > MOST_MEASURES - 2:  # one may be laid on both
+            self.told.emit("There are as many lines as can be kept: take some away first.")
+            return
         if self.kind == "divider":
             lines = {one.number: one for one in measures if one.kind == "line"}
             dividers = {one.number: one.by for one in measures if one.kind == "divider"}

@@ -6,6 +6,7 @@ import pytest
 from pypdf import PdfReader
 from PySide6.QtCore import QPointF
 
+from japanner.errors import FileFormatError
 from japanner.painting.operations import Fill
 from tests.desk.hand import Hand
 
@@ -89,6 +90,17 @@ def test_what_is_too_large_is_said_and_cannot_be_printed(task):
     task.fit()
     task.wait()
     assert task.print_button.isEnabled()
+
+
+def test_a_profile_that_cannot_be_used_is_said(task, heard, monkeypatch):
+    told = heard(task.session.told)
+
+    def broken(name):
+        raise FileFormatError(f"{name} is damaged, or has no way into sRGB.")
+
+    monkeypatch.setattr("japanner.desk.tasks.output.printing.proof_of", broken)
+    choose(task, task.profile, "sRGB")
+    assert told[-1] == "sRGB is damaged, or has no way into sRGB."
 
 
 def test_a_folder_that_is_gone_leaves_nothing(task, tmp_path, heard):

@@ -10,7 +10,8 @@ from PySide6.QtTest import QTest
 
 from japanner.desk.panels.reference_picture import ReferencePicture
 from japanner.files import png
-from japanner.painting.operations import PinPicture, UnpinPicture
+from japanner.painting.model import Measure
+from japanner.painting.operations import PinPicture, SetMeasures, UnpinPicture
 from japanner.raster.codec import to_text_of
 from tests.desk.hand import Hand
 
@@ -139,6 +140,16 @@ def test_lines_stay_in_sight_with_the_guides_and_are_no_paint(hand, task):
     picture = pictured(hand)
     drag(picture, (20, 20), (60, 60))
     assert len(session.painting.measures) == 2, "once it is left, a drag moves the picture"
+
+
+def test_there_is_an_end_to_lines(hand, task, heard):
+    session, told = hand.window.session, heard(hand.window.session.told)
+    many = tuple(Measure("line", n + 1, 0.0, float(n), 50.0, float(n)) for n in range(399))
+    session.apply(SetMeasures(many))
+    hand.mouse([(100, 300), (300, 300)])
+    assert "as many lines as can be kept" in told[-1]
+    hand.easel.grab()
+    assert len(session.painting.measures) == 399
 
 
 def test_a_line_of_no_length_is_dropped_and_what_is_unpinned_is_no_trouble(hand, task):
