@@ -70,7 +70,7 @@ def inflated(cover: Floats, depth: float = 1.0) -> tuple[NDArray[np.float32], ND
     own = slice(2 * step, 2 * step + height), slice(2 * step, 2 * step + width)
     # A row or column of one px has no slope of its own: what is around it tells.
     around = square if min(height, width) < 2 else square[own]
-    slopes = np.stack(np.gradient(around))
+    slopes = np.asarray(np.gradient(around))
     up, right = slopes[:, *own] if around is square else slopes
     square = square[own]
     rise = np.sqrt(np.maximum(square, 0))
