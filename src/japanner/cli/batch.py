@@ -14,10 +14,10 @@ from japanner.errors import InputError
 from japanner.files import ora_write, png
 from japanner.files.exchange import flat, pdf
 from japanner.files.exchange.film import FilmPlan, write_film
-from japanner.files.exchange.output import PICTURE, Output, prepared, write_output
 from japanner.files.formats import export_for
 from japanner.files.opened import Opened
 from japanner.files.opening import open_painting
+from japanner.files.shelf.outputs import PICTURE, Output, prepared, write_output
 from japanner.files.writing import write_text
 from japanner.painting.document.document import MARKS, new_document, standing_records
 from japanner.painting.model import Painting
@@ -65,7 +65,7 @@ def export(options: argparse.Namespace) -> int:
 def _output(path: Path, options: argparse.Namespace, what: str) -> Output:
     if what != PICTURE and path.suffix.lower() != ".png":
         raise InputError(f"{path.name}: expected a name that ends in .png for {what}")
-    kind = "PNG, 16 bits" if options.bits == 16 else "PNG, 8 bits"
+    kind = "16-bit PNG" if options.bits == 16 else "8-bit PNG"
     crop = _four("--crop", options.crop, "0.1,0.1,0.9,0.9") if options.crop else ()
     return Output(path.stem[:60] or "output", kind, what, options.long, not options.soft, options.look, crop)
 

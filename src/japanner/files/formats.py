@@ -23,6 +23,8 @@ class Export:
 
     words: str
     write: Callable[[Painting, Path], None]
+    layered: bool = False
+    """It writes layers, not the picture."""
 
 
 @dataclass(frozen=True)
@@ -57,7 +59,7 @@ FORMATS: Final = (
         (
             Export("8-bit TIFF…", partial(flat.export_tiff, bits=8)),
             Export("16-bit TIFF…", partial(flat.export_tiff, bits=16)),
-            Export("Layers as TIFF…", flat.export_layers),
+            Export("Layers as TIFF…", flat.export_layers, layered=True),
         ),
     ),
     Format(

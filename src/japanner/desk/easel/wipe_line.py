@@ -6,12 +6,11 @@ from collections.abc import Callable
 from typing import Final
 
 from PySide6.QtCore import QObject, QPointF, QRectF, Signal
-from PySide6.QtGui import QColor, QImage, QPainter, QPen, QTransform
+from PySide6.QtGui import QImage, QPainter, QTransform
 
-from japanner.desk.easel.task import HANDLE_REACH, Press
+from japanner.desk.easel.task import HANDLE_REACH, Press, draw_line
 from japanner.desk.screen import screens
 from japanner.desk.session.latest import Latest
-from japanner.desk.theme import theme
 from japanner.desk.widgets.images import image_of
 from japanner.painting.model import Painting
 from japanner.painting.picture.picture import Picture
@@ -102,7 +101,4 @@ class WipeLine(QObject):
         painter.setClipRect(QRectF(0, 0, x, height))
         painter.drawImage(QRectF(0, 0, width, height), self.image)
         painter.restore()
-        ends = to_view.map(QPointF(x, 0)), to_view.map(QPointF(x, height))
-        for colour, wide in ((QColor(0, 0, 0, 170), 3.0), (theme["gold"], 1.4)):
-            painter.setPen(QPen(colour, wide))
-            painter.drawLine(*ends)
+        draw_line(painter, [to_view.map(QPointF(x, 0)), to_view.map(QPointF(x, height))])

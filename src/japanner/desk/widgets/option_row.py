@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
 from japanner.desk.widgets.flow import Flow
 from japanner.desk.widgets.numbers import NumberBox
 
-__all__ = ["Options", "paint_button", "set_quietly"]
+__all__ = ["Options", "paint_button", "refill", "set_quietly"]
 
 
 class Options(QWidget):
@@ -114,6 +114,17 @@ def set_quietly(box: NumberBox, value: float) -> None:
     """Show a number without a signal."""
     with QSignalBlocker(box):
         box.setValue(value)
+
+
+def refill(box: QComboBox, names: Sequence[str], chosen: str = "") -> None:
+    """Other entries in a drop-down, without a signal: what was chosen stays where it is among them, else `chosen`, or
+    the first.
+    """
+    kept = box.currentText()
+    with QSignalBlocker(box):
+        box.clear()
+        box.addItems(list(names))
+        box.setCurrentText(kept if kept in names else chosen or next(iter(names), ""))
 
 
 def paint_button(button: QPushButton, colour: tuple[float, float, float]) -> None:

@@ -18,7 +18,7 @@ from japanner.desk.settings import recall, remember
 from japanner.desk.widgets.option_row import Options, set_quietly
 from japanner.desk.widgets.questions import ask_for_name, ask_where_to, ask_which_folder
 from japanner.errors import InputError
-from japanner.files.exchange.output import KINDS, PRESETS, WHAT, Output, write_output
+from japanner.files.shelf.outputs import KINDS, PRESETS, WHAT, Output, write_output
 from japanner.painting.picture.looks import LOOKS
 from japanner.raster.geometry import Rect
 from japanner.records import from_record, to_record

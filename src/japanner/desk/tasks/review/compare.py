@@ -15,7 +15,7 @@ from japanner.desk.session.latest import Latest
 from japanner.desk.session.session import Session
 from japanner.desk.theme import surround_colour
 from japanner.desk.widgets.images import image_of
-from japanner.desk.widgets.option_row import Options
+from japanner.desk.widgets.option_row import Options, refill
 from japanner.files.shelf.references import reference_of
 from japanner.painting.live.moments import LAST_SAVE
 from japanner.painting.model import Painting
@@ -103,12 +103,7 @@ class CompareTask(Task):
         session.looking.look_changed.connect(self._changed)
 
     def begin(self) -> None:
-        kept, names = self.what.currentText(), self._names()
-        self.what.blockSignals(True)
-        self.what.clear()
-        self.what.addItems(names)
-        self.what.setCurrentText(kept if kept in names else names[0])
-        self.what.blockSignals(False)
+        refill(self.what, self._names())
         self._ask()
 
     def end(self) -> None:

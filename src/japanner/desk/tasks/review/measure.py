@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QLabel
 from japanner.desk.easel.measure_lines import draw_grid, draw_measures
 from japanner.desk.easel.task import Press, Task
 from japanner.desk.session.session import Session
-from japanner.desk.widgets.option_row import Options
+from japanner.desk.widgets.option_row import Options, refill
 from japanner.painting.model import MEASURES
 
 __all__ = ["MeasureTask"]
@@ -41,7 +41,7 @@ class MeasureTask(Task):
             "draw", MEASURES, "A line; a divider, which steps by the length of the line touched last; plumb, level",
             lambda kind: measuring.set(kind=kind),
         )  # fmt: skip
-        self.against = row.choice("against", [NOTHING], "A pinned picture", self._take_picture)
+        self.against = row.choice("against", [""], "A pinned picture", self._take_picture)
         self.both = row.switch("on both", True, "A new line is laid on the other picture, too; drag it there to where "
                                "it belongs", lambda on: measuring.set(both=on))  # fmt: skip
         self.cells = row.number("grid", 0, MOST_CELLS, 0, "Squares along the longer side of the canvas; on the picture "
@@ -58,12 +58,8 @@ class MeasureTask(Task):
 
     def begin(self) -> None:
         names = [one.name for one in self.session.painting.board]
-        kept = self.measuring.against
-        self.against.blockSignals(True)
-        self.against.clear()
-        self.against.addItems([NOTHING, *names])
-        self.against.setCurrentText(kept if kept in names else names[0] if names else NOTHING)
-        self.against.blockSignals(False)
+        self.against.setCurrentText(self.measuring.against)
+        refill(self.against, [*names, NOTHING])
         self.measuring.set(
             on=True, chosen=0, kind=self.kind.currentText(), both=self.both.isChecked(), cells=round(self.cells.value())
         )

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QLabel
 from japanner.desk.easel.task import CommitTask, draw_word
 from japanner.desk.session.session import Session
 from japanner.desk.theme import theme
-from japanner.desk.widgets.option_row import Options
+from japanner.desk.widgets.option_row import Options, refill
 from japanner.errors import InputError
 from japanner.painting.operations import CageWarp, SetLandmarks
 from japanner.painting.operations.warping import cage_points
@@ -61,12 +61,7 @@ class ProportionTask(CommitTask):
 
     def begin(self) -> None:
         names = [one.picture for one in self.session.painting.landmarks if one.picture]
-        kept = self.against.currentText()
-        self.against.blockSignals(True)
-        self.against.clear()
-        self.against.addItems(names or [""])
-        self.against.setCurrentText(kept if kept in names else (names or [""])[0])
-        self.against.blockSignals(False)
+        refill(self.against, names or [""])
         self.shown.setChecked(False)
         self._compare()
 

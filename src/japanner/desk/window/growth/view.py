@@ -7,9 +7,10 @@ from functools import lru_cache
 from typing import Final
 
 from PySide6.QtCore import QElapsedTimer, QEvent, QObject, QPointF, QRect, QRectF, Qt, QTimer, Signal
-from PySide6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
+from PySide6.QtGui import QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QComboBox, QLabel, QPushButton, QVBoxLayout, QWidget
 
+from japanner.desk.easel.task import draw_line
 from japanner.desk.screen import screens
 from japanner.desk.theme import surround_colour, theme
 from japanner.desk.widgets.flow import Flow
@@ -300,6 +301,4 @@ class GrowthView(QWidget):
         painter.setClipRect(QRectF(place.x(), place.y(), x - place.x(), place.height()))
         painter.drawImage(place, _image(held.picture))
         painter.restore()
-        for colour, wide in ((QColor(0, 0, 0, 170), 3.0), (theme["gold"], 1.4)):
-            painter.setPen(QPen(colour, wide))
-            painter.drawLine(QPointF(x, place.y()), QPointF(x, place.bottom()))
+        draw_line(painter, [QPointF(x, place.y()), QPointF(x, place.bottom())])

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import partial
 from pathlib import Path
 from typing import Final
 
@@ -17,7 +15,7 @@ from japanner import checks
 from japanner.color import srgb
 from japanner.errors import InputError
 from japanner.files import png
-from japanner.files.exchange import flat, pdf
+from japanner.files.formats import EXPORTS
 from japanner.files.png import as_8_bit
 from japanner.files.writing import replacing
 from japanner.painting.model import Layer, Painting, Part
@@ -38,23 +36,8 @@ SHARPEN_MOST: Final = 0.7
 """Sharpening undoes what averaging so many px into one has softened: its radius is that of a px."""
 
 
-@dataclass(frozen=True)
-class Kind:
-    """A format by its words, its ending, and what writes a painting's picture."""
-
-    ending: str
-    write: Callable[[Painting, Path], None]
-
-
-KINDS: Final[dict[str, Kind]] = {
-    "PNG, 8 bits": Kind(".png", partial(png.export, bits=8)),
-    "PNG, 16 bits": Kind(".png", partial(png.export, bits=16)),
-    "TIFF, 8 bits": Kind(".tif", partial(flat.export_tiff, bits=8)),
-    "TIFF, 16 bits": Kind(".tif", partial(flat.export_tiff, bits=16)),
-    "JPEG": Kind(".jpg", flat.export_jpeg),
-    "WebP": Kind(".webp", flat.export_webp),
-    "PDF": Kind(".pdf", pdf.export_pdf),
-}
+KINDS: Final = {export.words.rstrip("…"): (kind.ending, export.write) for kind, export in EXPORTS if not export.layered}
+"""Formats that a picture is written in, as the menus call them: their endings, and what writes them."""
 
 
 @dataclass(frozen=True)
@@ -67,7 +50,7 @@ class Output:
     """
 
     name: str
-    kind: str = "PNG, 8 bits"
+    kind: str = "8-bit PNG"
     what: str = PICTURE
     long_px: int = 0
     sharpen: bool = True
@@ -87,16 +70,16 @@ class Output:
 
     @property
     def ending(self) -> str:
-        return KINDS[self.kind].ending if self.what == PICTURE else ".png"
+        return KINDS[self.kind][0] if self.what == PICTURE else ".png"
 
 
 PRESETS: Final = (
     Output("share", "JPEG", long_px=2000),
     Output("small", "WebP", long_px=1080),
-    Output("for print", "TIFF, 16 bits"),
+    Output("for print", "16-bit TIFF"),
     Output("page", "PDF"),
-    Output("values", "PNG, 8 bits", long_px=2000, look="values"),
-    Output("parts", "PNG, 8 bits", PARTS),
+    Output("values", "8-bit PNG", long_px=2000, look="values"),
+    Output("parts", "8-bit PNG", PARTS),
 )
 
 
@@ -106,7 +89,7 @@ def write_output(painting: Painting, output: Output, path: Path, told: Told = si
     """
     if output.what == PICTURE:
         told(0.1, path.name)
-        KINDS[output.kind].write(prepared(painting, output), path)
+        KINDS[output.kind][1](prepared(painting, output), path)
         return [path]
     pieces = _pieces(painting, output.what)
     if not pieces:
