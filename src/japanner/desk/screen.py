@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QCoreApplication, QObject, Signal
 from PySide6.QtGui import QColor, QGuiApplication, QImage, QScreen
 from PySide6.QtWidgets import QWidget
+from shiboken6 import isValid
 
 from japanner.desk.settings import recall, remember
 from japanner.desk.widgets.images import image_of, pixels_in
@@ -75,7 +76,7 @@ class Screens(QObject):
     def image(self, image: QImage, widget: QWidget | None = None) -> QImage:
         """The same for an image without gaps; without a widget, for the screen that the easel is on."""
         where = widget or self.easel
-        if where is None or not self.has_profile(where):
+        if where is None or not isValid(where) or not self.has_profile(where):  # a window may be gone
             return image
         whole = image.convertToFormat(QImage.Format.Format_RGB32)
         return image_of(self.through(pixels_in(whole, whole.rect()), where))

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import pytest
-from PySide6.QtCore import QPointF
+from PySide6.QtCore import QEvent, QPointF
+from PySide6.QtGui import QImage
+from PySide6.QtWidgets import QApplication, QWidget
 
 from japanner.desk.panels.second_look import SecondLook
 from japanner.desk.screen import DESKTOP, OFF, screens
@@ -91,3 +93,13 @@ def test_the_desktops_profile_is_asked_for(dark, monkeypatch):
     dark.command("Look › Profile of the screen › Off")
     assert seen(dark) == plain
     assert desktop_profile(0) == b""
+
+
+def test_a_window_that_is_gone_is_asked_nothing(dark):
+    gone, kept = QWidget(), screens.easel
+    screens.easel = gone
+    gone.deleteLater()
+    QApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
+    image = QImage(4, 3, QImage.Format.Format_RGB32)
+    assert screens.image(image) is image
+    screens.easel = kept
