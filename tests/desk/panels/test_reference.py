@@ -150,10 +150,18 @@ def test_the_corner_has_the_rest(hand, session, monkeypatch):
     assert [one.name for one in session.painting.board] == ["Bell"]
 
 
-def test_a_mixing_grid_is_taken_from_a_region(hand, session, heard):
+def pressed_in_the_corner(shown, words, monkeypatch):
+    """An entry of a picture's menu, opened by its corner."""
+    chosen = []
+    monkeypatch.setattr(QMenu, "popup", lambda self, at, *_: chosen.extend(self.actions()))
+    QTest.mouseClick(shown, Qt.MouseButton.LeftButton, pos=shown._corner().center().toPoint())
+    next(action for action in chosen if action.text() == words).trigger()
+
+
+def test_a_mixing_grid_is_taken_from_a_region(hand, session, heard, monkeypatch):
     told = heard(session.told)
     pictured = hand.window.right.findChildren(ReferencePicture)[0]
-    pictured.take_region()
+    pressed_in_the_corner(pictured, "Mixing grid from a region…", monkeypatch)
     assert "Drag a box" in told[-1]
     hand.drag_on(pictured, [(pictured.width() / 2 - 80, 20), (pictured.width() / 2 - 20, 80)])
     part = session.part
@@ -180,7 +188,8 @@ def test_a_linked_picture_that_went_away_is_marked_and_found_again(hand, session
     assert "not where it was" in fresh.toolTip()
     assert shown
     monkeypatch.setattr("japanner.desk.panels.reference_picture.ask_where_from", lambda *_: moved)
-    fresh.find_file()
+    fresh.resize(200, 110)
+    pressed_in_the_corner(fresh, "Find the file…", monkeypatch)
     assert session.painting.board[-1].link == str(moved)
     fresh.deleteLater()
 

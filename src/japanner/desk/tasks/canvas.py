@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QPainter, QTransform
 
-from japanner.desk.easel.frame_handles import FrameHandles
-from japanner.desk.easel.task import CommitTask, Press
+from japanner.desk.easel.task import CommitTask
 from japanner.desk.session.session import Session
+from japanner.desk.tasks.framed import FramedTask
 from japanner.desk.widgets.option_row import Options, set_quietly
 from japanner.painting.operations import FrameCanvas, ScaleCanvas
 from japanner.raster.geometry import Rect
@@ -16,16 +15,14 @@ from japanner.raster.tiles import LONGEST_SIDE
 __all__ = ["FrameTask", "ScaleTask"]
 
 
-class FrameTask(CommitTask):
+class FrameTask(FramedTask):
     """The frame that the canvas will have; it may reach beyond what is there."""
 
     title = "FRAME"
     hint = "drag the sides and corners of the canvas, or the whole frame; Enter: done"
-    cursor = Qt.CursorShape.SizeAllCursor
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.handles = FrameHandles()
         row = self.options = Options()
         reach = LONGEST_SIDE
         names = (("x", -reach, reach), ("y", -reach, reach), ("width", 1, reach), ("height", 1, reach))
@@ -36,13 +33,8 @@ class FrameTask(CommitTask):
         row.button("to the frisket", "Frame what the frisket lets through", self._to_frisket)
         row.button("done", "Make it count (Enter)", self.done)
 
-    @property
-    def frame(self) -> Rect:
-        """The canvas as it will be."""
-        return self.handles.frame
-
     def begin(self) -> None:
-        self._take(self.session.painting.rect)
+        self.take_frame(self.session.painting.rect)
 
     def done(self) -> None:
         x0, y0, _, _ = frame = self.frame
@@ -54,30 +46,17 @@ class FrameTask(CommitTask):
         if frisket is None:
             self.session.told.emit("There is no frisket to frame.")
         else:
-            self._take(frisket.sheet.bounds())
+            self.take_frame(frisket.sheet.bounds())
 
     def _typed(self) -> None:
         x, y, width, height = (round(box.value()) for box in self._boxes)
-        self._take(Rect(x, y, x + width, y + height))
+        self.take_frame(Rect(x, y, x + width, y + height))
 
-    def _take(self, frame: Rect) -> None:
+    def take_frame(self, frame: Rect) -> None:
         self.handles.frame = frame
         for box, value in zip(self._boxes, (frame.x0, frame.y0, frame.width, frame.height), strict=True):
             set_quietly(box, value)
         self.redraw.emit()
-
-    def press(self, press: Press) -> None:
-        self.handles.press(press)
-
-    def move(self, press: Press, *, down: bool) -> None:
-        if down:
-            self._take(self.handles.drag(press))
-
-    def release(self, press: Press) -> None:
-        self.handles.let_go()
-
-    def draw(self, painter: QPainter, to_view: QTransform) -> None:
-        self.handles.draw(painter, to_view, self.session.painting.width, self.session.painting.height)
 
 
 class ScaleTask(CommitTask):

@@ -88,6 +88,8 @@ class MakerTask(CommitTask):
         self.seed_value = former.seed if former else 1
         self.amount_value = 100.0 * (former.amount if former else 1.0)
         self._fill()
+        if self.wipe.image is not None:
+            self._wipe()  # without a run of this one
         if self._on:
             self._show()
 

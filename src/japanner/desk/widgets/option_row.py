@@ -102,6 +102,14 @@ class Options(QWidget):
         self.add(button)
         return button
 
+    def words(self, width_px: int) -> QLabel:
+        """What is told among them, in as many lines as it needs in a width."""
+        label = QLabel("")
+        label.setWordWrap(True)
+        label.setFixedWidth(width_px)
+        self.add(label)
+        return label
+
     def _named(self, name: str, box: QWidget) -> None:
         if name:
             label = QLabel(name)
@@ -124,7 +132,7 @@ def refill(box: QComboBox, names: Sequence[str], chosen: str = "") -> None:
     with QSignalBlocker(box):
         box.clear()
         box.addItems(list(names))
-        box.setCurrentText(kept if kept in names else chosen or next(iter(names), ""))
+        box.setCurrentText(kept if kept in names else chosen if chosen in names else next(iter(names), ""))
 
 
 def paint_button(button: QPushButton, colour: tuple[float, float, float]) -> None:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import pytest
 from PIL import Image
+from PySide6.QtCore import Qt
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from japanner.painting.operations import Fill
@@ -49,6 +51,15 @@ def test_a_shape_is_kept_while_a_corner_is_dragged(hand, task):
     frame = task.handles.frame
     assert frame.width / frame.height == pytest.approx(0.8, abs=0.02)
     assert frame.height < 300
+
+
+def test_enter_asks_where_to_write_it(hand, task, tmp_path, monkeypatch):
+    path = tmp_path / "b.png"
+    monkeypatch.setattr("japanner.desk.tasks.output.export.ask_where_to", lambda *_: path)
+    hand.easel.setFocus()
+    QTest.keyClick(hand.easel, Qt.Key.Key_Return)
+    task.session.jobs.wait()
+    assert size_of(path) == (480, 360)
 
 
 def test_presets_are_taken_kept_and_forgotten(hand, task, monkeypatch, heard):

@@ -7,14 +7,11 @@ from dataclasses import replace
 from pathlib import Path
 from typing import Final
 
-from PySide6.QtCore import Qt
-from PySide6.QtGui import QPainter, QTransform
 from PySide6.QtWidgets import QCheckBox, QLabel
 
-from japanner.desk.easel.frame_handles import FrameHandles
-from japanner.desk.easel.task import Press, Task
 from japanner.desk.session.session import Session
 from japanner.desk.settings import recall, remember
+from japanner.desk.tasks.framed import FramedTask
 from japanner.desk.widgets.option_row import Options, set_quietly
 from japanner.desk.widgets.questions import ask_for_name, ask_where_to, ask_which_folder
 from japanner.errors import InputError
@@ -42,17 +39,15 @@ def own_outputs() -> list[Output]:
     return found
 
 
-class OutputTask(Task):
+class OutputTask(FramedTask):
     """The frame says what of the canvas is written; nothing of the painting changes."""
 
     title = "OUTPUT"
-    hint = "the frame says what of the canvas is written: drag its sides, its corners, or all of it"
+    hint = "the frame says what of the canvas is written: drag its sides, its corners, or all of it · Enter: write it"
     unfolds = True
-    cursor = Qt.CursorShape.SizeAllCursor
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        self.handles = FrameHandles()
         self.row = row = Options()
         self.options = row
         self._checks: dict[str, QCheckBox] = {}
@@ -116,7 +111,7 @@ class OutputTask(Task):
         self.sharpen.setChecked(one.sharpen)
         wide, high = self.session.painting.width, self.session.painting.height
         x0, y0, x1, y1 = one.crop or (0.0, 0.0, 1.0, 1.0)
-        self._take(Rect(round(x0 * wide), round(y0 * high), round(x1 * wide), round(y1 * high)))
+        self.take_frame(Rect(round(x0 * wide), round(y0 * high), round(x1 * wide), round(y1 * high)))
 
     def keep(self) -> None:
         """Keep what is set under a name of the painter's."""
@@ -161,14 +156,14 @@ class OutputTask(Task):
         """All of the canvas."""
         self.shape.setCurrentText("free")
         self.handles.ratio = 0.0
-        self._take(self.session.painting.rect)
+        self.take_frame(self.session.painting.rect)
 
     def _take_shape(self, name: str) -> None:
         """The largest frame of this shape within the one there is."""
         self.handles.ratio = SHAPES[name]
-        self._take(self.handles.frame)
+        self.take_frame(self.handles.frame)
 
-    def _take(self, frame: Rect) -> None:
+    def take_frame(self, frame: Rect) -> None:
         within = frame.intersected(self.session.painting.rect)
         if not within.empty:
             self.handles.frame = self._in_shape(within)
@@ -188,7 +183,7 @@ class OutputTask(Task):
 
     def _changed(self, *_: object) -> None:
         if self.row.isVisible():
-            self._take(self.handles.frame)
+            self.take_frame(self.handles.frame)
 
     def _told(self, *_: object) -> None:
         frame, output = self.handles.frame, self.output
@@ -197,20 +192,11 @@ class OutputTask(Task):
         larger = " · a picture is never made larger" if output.long_px > max(frame.width, frame.height) else ""
         self.words.setText(size + larger)
 
-    def press(self, press: Press) -> None:
-        self.handles.press(press)
-
-    def move(self, press: Press, *, down: bool) -> None:
-        if down:
-            self._take(self.handles.drag(press))
-
-    def release(self, press: Press) -> None:
-        self.handles.let_go()
-
-    def draw(self, painter: QPainter, to_view: QTransform) -> None:
-        self.handles.draw(painter, to_view, self.session.painting.width, self.session.painting.height)
-
     # --- into files -----------------------------------------------------------------------------------------
+
+    def done(self) -> None:
+        """Enter writes it."""
+        self.ask()
 
     def ask(self) -> None:
         """Where the file is to be."""

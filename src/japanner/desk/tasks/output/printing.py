@@ -9,7 +9,6 @@ from typing import Any, Final, NamedTuple
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QImage, QPainter, QPen, QTransform
-from PySide6.QtWidgets import QLabel
 
 from japanner.desk.easel.task import Task, draw_word
 from japanner.desk.easel.wipe_line import step_for
@@ -20,10 +19,10 @@ from japanner.desk.settings import recall, remember
 from japanner.desk.tasks.output import paper
 from japanner.desk.theme import surround_colour
 from japanner.desk.widgets.images import image_of
-from japanner.desk.widgets.option_row import Options, set_quietly
+from japanner.desk.widgets.option_row import Options, refill, set_quietly
 from japanner.desk.widgets.questions import ask_where_to
 from japanner.errors import InputError
-from japanner.files.colour.profiles import MATTE_PAPER, known_profiles, proof_of
+from japanner.files.colour.profiles import known_profiles, proof_of
 from japanner.files.colour.sheet_of_paper import AS_PICTURE, PAPERS, BeforePrint, Sheet, before_print
 from japanner.painting.model import Painting
 from japanner.painting.picture.looks import through_table
@@ -90,7 +89,7 @@ class PrintTask(Task):
         self._latest.failed.connect(session.told)
         self.row = row = Options()
         self.options = row
-        self.printer = row.choice("printer", [PDF_FILE], "A printer of this computer, or a file that stands for one")
+        self.printer = row.choice("printer", [""], "A printer of this computer, or a file that stands for one")
         self.paper = row.choice(
             "paper", [*PAPERS, AS_PICTURE], "ISO 216; or a sheet as large as the picture", self._ask
         )
@@ -102,29 +101,21 @@ class PrintTask(Task):
         self.margin = row.number("margin", 0, 100, 12, "Kept free around", unit=" mm", changed=self._ask)
         self.print_button = row.button("print…", "Print it, or write the file", self.ask)
         row.row()
-        self.profile = row.choice("profile", [MATTE_PAPER], "What it is printed through: a paper's profile", self._ask)
+        self.profile = row.choice("profile", [""], "What it is printed through: a paper's profile", self._ask)
         self.proof = row.switch("proof", True, "As the print will look, through the profile", self._ask)
         self.marked = row.switch("mark what is lost", False, "Colours out of reach in violet, darks that close in blue",
                                  self._ask)  # fmt: skip
         row.row()
-        self.words = QLabel("")
-        self.words.setWordWrap(True)
-        self.words.setFixedWidth(WORDS_PX)
-        row.add(self.words)
+        self.words = row.words(WORDS_PX)
         session.changed.connect(self._changed)
 
     # --- taken up and left ----------------------------------------------------------------------------------
 
     def begin(self) -> None:
         kept: dict[str, Any] = recall(SETTING, {})
-        for box, names in (
-            (self.printer, [PDF_FILE, *paper.printers()]), (self.profile, [name for name, _ in known_profiles()]),
-        ):  # fmt: skip
-            box.clear()
-            box.addItems(names)
-        for name, box in (("printer", self.printer), ("paper", self.paper), ("profile", self.profile)):
-            at = box.findText(str(kept.get(name, "")))
-            box.setCurrentIndex(max(at, 0 if name != "paper" else box.findText("A4")))
+        refill(self.printer, [PDF_FILE, *paper.printers()], str(kept.get("printer", "")))
+        refill(self.profile, [name for name, _ in known_profiles()], str(kept.get("profile", "")))
+        self.paper.setCurrentText(str(kept.get("paper", "A4")))
         painting = self.session.painting
         self.way.setCurrentText(ACROSS if painting.width > painting.height else UPRIGHT)
         self._ask()

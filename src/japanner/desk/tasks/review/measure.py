@@ -6,7 +6,6 @@ from typing import Final
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QPainter, QTransform
-from PySide6.QtWidgets import QLabel
 
 from japanner.desk.easel.measure_lines import draw_grid, draw_measures
 from japanner.desk.easel.task import Press, Task
@@ -49,10 +48,7 @@ class MeasureTask(Task):
         row.button("take away", "Take away the line touched last (Backspace)", measuring.take_away)
         row.button("clear", "Take away all lines", measuring.clear)
         row.row()
-        self.words = QLabel("")
-        self.words.setWordWrap(True)
-        self.words.setFixedWidth(WORDS_PX)
-        row.add(self.words)
+        self.words = row.words(WORDS_PX)
         measuring.changed.connect(self._changed)
         session.changed.connect(self._changed)
 

@@ -7,7 +7,6 @@ from typing import Final
 import numpy as np
 from PySide6.QtCore import QPointF, Qt, Signal
 from PySide6.QtGui import QColor, QPainter, QPen, QTransform
-from PySide6.QtWidgets import QLabel
 
 from japanner.desk.easel.task import CommitTask, draw_word
 from japanner.desk.session.session import Session
@@ -53,10 +52,7 @@ class ProportionTask(CommitTask):
         self.done_button = row.button("done", "Make it count (Enter)", self.done)
         row.button("landmarks", "Set landmarks", self.landmarks_wanted.emit)
         row.row()
-        self.words = QLabel("")
-        self.words.setWordWrap(True)
-        self.words.setFixedWidth(WORDS_PX)
-        row.add(self.words)
+        self.words = row.words(WORDS_PX)
         session.changed.connect(self._changed)
 
     def begin(self) -> None:
